@@ -121,7 +121,7 @@ func TestSetUpIsFoundAndTightenedThroughAMultiplier(t *testing.T) {
 	require.Equal(t, "TB-211", d.Used[0].Tag, "what lies between is traced too")
 	e := h.state().Passes[1]
 	require.Equal(t, 1, e.Done)
-	require.InDelta(t, 25*13.6, e.TorqueNm, 1e-6, "the first stage goes down to its mark")
+	require.InDelta(t, 25*13.6, float64(e.TorqueNm), 1e-6, "the first stage goes down to its mark")
 }
 
 // The routine of a hydraulic wrench: read twice, drift refused, hands clear before each pull, stall kept.

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"dynacor/core/practice"
+	"dynacor/core/quantity"
 	"dynacor/core/tool"
 	"dynacor/internal/demo"
 	"dynacor/internal/standin"
@@ -90,7 +91,7 @@ func runStandIns(ctx context.Context, ln net.Listener, server string, list []sta
 func (c standinCmd) configs() ([]standin.Config, error) {
 	var out []standin.Config
 	add := func(tag string, kind tool.Kind, token string) {
-		joint := practice.Flange(24, 3, 0.15, c.Target)
+		joint := practice.Flange(24, 3, 0.15, quantity.Torque(c.Target))
 		if kind == tool.Pump {
 			joint = practice.Flange(36, 4, 0.15, 2400)
 		}

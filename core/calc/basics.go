@@ -229,7 +229,7 @@ func init() {
 			if err != nil {
 				return hexOut{}, err
 			}
-			h, err := fastener.HexSize(fastener.HexFamily(in.Family), d)
+			h, err := fastener.HexSize(fastener.HexFamily(in.Family), quantity.Length(d))
 			if err != nil {
 				return hexOut{}, err
 			}
@@ -258,14 +258,14 @@ func init() {
 			if err != nil {
 				return holeOut{}, err
 			}
-			v, err := fastener.ClearanceHole(in.Series, d)
-			return holeOut{w.Put("D", "hole", v, quantity.Millimetre, working.LookedUp, "ISO 273")}, err
+			v, err := fastener.ClearanceHole(in.Series, quantity.Length(d))
+			return holeOut{w.Put("D", "hole", float64(v), quantity.Millimetre, working.LookedUp, "ISO 273")}, err
 		})
 	add(detail{group: gParts, name: "bearing_geometry", title: "Bearing face",
 		words: "under the nut, washer, friction diameter, Dm", source: "ISO 16047", room: "fastener", thread: true,
 		limits: "The mean diameter is used for torque throughout."},
 		func(w *working.Working, in bearingIn) (bearingOut, error) {
-			b, err := fastener.BearingGeometry(w, in.Outer, in.Hole)
+			b, err := fastener.BearingGeometry(w, quantity.Length(in.Outer), quantity.Length(in.Hole))
 			return bearingOut{b.Mean, b.Effective, b.Area}, err
 		})
 	add(detail{group: gParts, name: "material_strength", title: "Bolt strength",
@@ -280,7 +280,7 @@ func init() {
 			if err != nil {
 				return strengthOut{}, err
 			}
-			s, err := fastener.MaterialStrength(fastener.System(in.System), in.Grade, d)
+			s, err := fastener.MaterialStrength(fastener.System(in.System), in.Grade, quantity.Length(d))
 			if err != nil {
 				return strengthOut{}, err
 			}
@@ -308,11 +308,12 @@ func geometry(w *working.Working, in geometryIn) (geometryOut, error) {
 	case in.PitchMM != nil:
 		t.PitchMM = *in.PitchMM
 	default:
-		var ok bool
-		if t.PitchMM, ok = fastener.CoarsePitch(d); !ok {
+		pitch, ok := fastener.CoarsePitch(quantity.Length(d))
+		if !ok {
 			return geometryOut{}, quantity.Refuse("pitch_mm", "Enter the pitch.",
 				"is missing, and %s mm has no coarse pitch in the table", quantity.Text(d))
 		}
+		t.PitchMM = float64(pitch)
 	}
 	if in.System == "un" || in.PitchMM == nil {
 		w.LookUp("d", "diameter", d, quantity.Millimetre, "")

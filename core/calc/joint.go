@@ -150,7 +150,7 @@ func init() {
 			if err := quantity.Limits(in); err != nil {
 				return checkPassOut{}, err
 			}
-			r, err := measure.CheckPass(in.Passes, in.Limit, in.Max)
+			r, err := measure.CheckPass(in.Passes, quantity.Angle(in.Limit), in.Max)
 			w.Take("A round counts only when every nut was tried and none turned.")
 			return checkPassOut{r.Verdict, r.MovedCounts, r.CompletePass, r.MovedLast}, err
 		})
@@ -176,7 +176,7 @@ func init() {
 		words: "flange gap, parallel, feeler, which way does it lean", source: "first harmonic by least squares",
 		room: "measure", drawing: "gap", limits: "4, 8, 12 or 16 stations, evenly spread."},
 		func(w *working.Working, in gapIn) (gapOut, error) {
-			g, err := measure.GapTilt(w, in.Gaps, in.Diameter, in.Limit)
+			g, err := measure.GapTilt(w, in.Gaps, quantity.Length(in.Diameter), quantity.Length(in.Limit))
 			return gapOut{g.MaxMin, g.Pass, g.Mean, g.TiltAmplitude, g.TiltAngleDeg, g.WidestDeg, g.WidestStation,
 				g.ResidualRMS}, err
 		})

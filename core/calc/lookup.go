@@ -70,16 +70,16 @@ func readThread(text string) (thread, error) {
 	if t.System == fastener.UN {
 		family, series = fastener.HexUNHeavy, "inch_flange"
 	}
-	hex, err := fastener.HexSize(family, t.DiameterMM)
+	hex, err := fastener.HexSize(family, quantity.Length(t.DiameterMM))
 	if err != nil {
 		return out, nil // no standard nut: measure the bearing face
 	}
-	hole, err := fastener.ClearanceHole(series, t.DiameterMM)
+	hole, err := fastener.ClearanceHole(series, quantity.Length(t.DiameterMM))
 	if err != nil {
 		return out, nil
 	}
 	out.estimated = !hex.FromTable
-	out.face, out.hole, out.bearing = hex.BearingOuterMM, hole, (hex.BearingOuterMM+hole)/2
+	out.face, out.hole, out.bearing = hex.BearingOuterMM, float64(hole), (hex.BearingOuterMM+float64(hole))/2
 	return out, nil
 }
 
@@ -170,7 +170,7 @@ func (c *Calculation) lookUp(looks map[string]string, out map[string]any, cards 
 			return quantity.Refuse("thread", "Enter the thread as well.",
 				"is needed: the strength of %s depends on the size", g)
 		}
-		s, err := fastener.MaterialStrength(t.thread.System, g, t.geo.D)
+		s, err := fastener.MaterialStrength(t.thread.System, g, quantity.Length(t.geo.D))
 		if err != nil {
 			return err
 		}

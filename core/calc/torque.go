@@ -125,15 +125,15 @@ func init() {
 		words: "how much torque, K factor, quick torque", source: "definition of the nut factor", room: "preload",
 		limits: plausible, drawing: "bolt"},
 		func(w *working.Working, in torqueKIn) (torqueKOut, error) {
-			t, err := preload.TorqueFromK(w, in.Preload, in.K, in.Diameter)
-			return torqueKOut{t}, err
+			t, err := preload.TorqueFromK(w, quantity.Force(in.Preload), in.K, quantity.Length(in.Diameter))
+			return torqueKOut{float64(t)}, err
 		})
 	add(detail{group: gTorque, name: "preload_from_torque_k", title: "Load from torque, by nut factor",
 		words: "what load does this torque give, clamp load, K factor", source: "definition of the nut factor",
 		room: "preload", limits: plausible, drawing: "bolt"},
 		func(w *working.Working, in loadKIn) (loadKOut, error) {
-			f, err := preload.FromTorqueK(w, in.Torque, in.K, in.Diameter)
-			return loadKOut{f}, err
+			f, err := preload.FromTorqueK(w, quantity.Torque(in.Torque), in.K, quantity.Length(in.Diameter))
+			return loadKOut{float64(f)}, err
 		})
 	add(detail{group: gTorque, name: "torque_from_preload", title: "Torque from load, by friction",
 		words: "where does the torque go, friction, torque split, how much torque", source: frictionSource,
@@ -143,7 +143,7 @@ func init() {
 				return torqueOut{}, err
 			}
 			t, err := frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing,
-				in.HalfAngle, in.Method}.friction().TorqueAt(w, in.Preload)
+				in.HalfAngle, in.Method}.friction().TorqueAt(w, quantity.Force(in.Preload))
 			return torqueOut{t.TorqueNm, t.PitchNm, t.ThreadNm, t.HeadNm, t.PitchPct, t.ThreadPct, t.HeadPct, t.K}, err
 		})
 	add(detail{group: gTorque, name: "preload_from_torque", title: "Load from torque, by friction",
@@ -154,7 +154,7 @@ func init() {
 				return loadOut{}, err
 			}
 			t, err := frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing,
-				in.HalfAngle, in.Method}.friction().PreloadAt(w, in.Torque)
+				in.HalfAngle, in.Method}.friction().PreloadAt(w, quantity.Torque(in.Torque))
 			return loadOut{t.PreloadKN, t.PitchNm, t.ThreadNm, t.HeadNm, t.PitchPct, t.ThreadPct, t.HeadPct, t.K}, err
 		})
 	add(detail{group: gTorque, name: "loosening_torque", title: "Torque to loosen", words: "undo, break loose, removal",
@@ -165,14 +165,15 @@ func init() {
 				return preload.LooseningResult{}, err
 			}
 			return frictionGeometry{in.Diameter, in.Pitch, in.D2, in.Bearing, in.MuThread, in.MuHead, in.Prevailing,
-				in.HalfAngle, in.Method}.friction().Loosening(w, in.Preload)
+				in.HalfAngle, in.Method}.friction().Loosening(w, quantity.Force(in.Preload))
 		})
 	add(detail{group: gTorque, name: "preload_from_percent", title: "Load from a percent of yield",
 		words: "60 percent of yield, proof load, bolt stress", source: "definition", room: "preload", thread: true,
 		limits: "Strength at room temperature."},
 		func(w *working.Working, in percentIn) (percentOut, error) {
-			s, f, above, err := preload.FromPercent(w, in.Basis, in.Percent, in.Strength, in.As)
-			return percentOut{f, s, above}, err
+			s, f, above, err := preload.FromPercent(w, in.Basis, in.Percent, quantity.Stress(in.Strength),
+				quantity.Area(in.As))
+			return percentOut{float64(f), float64(s), above}, err
 		})
 	add(detail{group: gTorque, name: "assembly_preload_yield", title: "Most torque for a metric bolt",
 		words: "maximum torque, 90 percent of yield, table value", source: "VDI 2230; agrees with its printed tables",
@@ -189,8 +190,8 @@ func init() {
 			if in.Yield != nil {
 				yield = *in.Yield
 			}
-			s, err := preload.CombinedStress(w, in.Preload, in.Torque, in.Ds, in.Modulus == "plastic", in.Residual,
-				yield)
+			s, err := preload.CombinedStress(w, quantity.Force(in.Preload), quantity.Torque(in.Torque),
+				quantity.Length(in.Ds), in.Modulus == "plastic", in.Residual, quantity.Stress(yield))
 			out := stressOut{Tightening: s.VMTightening, Residual: s.VMResidual, Sigma: s.Sigma, Tau: s.Tau}
 			if in.Yield != nil {
 				out.UtilTight, out.UtilAfter = &s.UtilTighteningPct, &s.UtilResidualPct
@@ -214,7 +215,7 @@ func init() {
 			if in.Spread != nil {
 				spread = *in.Spread
 			}
-			s, err := preload.MethodScatter(w, in.Preload, in.Method, spread)
+			s, err := preload.MethodScatter(w, quantity.Force(in.Preload), in.Method, spread)
 			return scatterOut{s.MinKN, s.MaxKN, s.SpreadPct, s.AlphaA}, err
 		})
 	add(detail{group: gTorque, name: "preload_band", title: "Load band of a torque",
@@ -224,11 +225,13 @@ func init() {
 			if err := quantity.Limits(in); err != nil {
 				return bandOut{}, err
 			}
-			r, err := preload.PreloadBand(w, in.Torque, in.Diameter,
+			r, err := preload.PreloadBand(w, quantity.Torque(in.Torque), quantity.Length(in.Diameter),
 				fastener.Band{Low: in.KLow, Typ: in.KTyp, High: in.KHigh}, in.Accuracy)
 			out := bandOut{Typ: r.TypKN, Min: r.MinKN, Max: r.MaxKN, Alpha: r.AlphaA}
 			if err == nil && in.Area != nil && in.Yield != nil {
-				fy, q := preload.AgainstYield(w, r.MaxKN, *in.Area, *in.Yield)
+				load, q := preload.AgainstYield(w, quantity.Force(r.MaxKN), quantity.Area(*in.Area),
+					quantity.Stress(*in.Yield))
+				fy := float64(load)
 				out.Yield, out.Most = &fy, &q
 			}
 			return out, err
@@ -294,7 +297,8 @@ func init() {
 			if in.Limit != nil {
 				limit = *in.Limit
 			}
-			m, err := preload.LubricantMismatch(w, in.Torque, in.Diameter, in.Assumed, in.Actual, limit)
+			m, err := preload.LubricantMismatch(w, quantity.Torque(in.Torque), quantity.Length(in.Diameter), in.Assumed,
+				in.Actual, quantity.Force(limit))
 			out := preload.MismatchResult{Actual: m.ActualKN, Intended: m.IntendedKN, Ratio: m.Ratio,
 				Restoring: m.RestoringNm}
 			if in.Limit != nil {

@@ -66,7 +66,8 @@ func gradeSource(grade string) string {
 
 // MaterialStrength gives the minimum strength of a grade at a nominal diameter in mm. It refuses unknown grades, grades
 // of the other system and sizes the table does not hold for: ask for the certificate value. Not to be used hot.
-func MaterialStrength(system System, grade string, diameterMM float64) (Strength, error) {
+func MaterialStrength(system System, grade string, diameter quantity.Length) (Strength, error) {
+	diameterMM := float64(diameter)
 	table, size, scale, least := gradesISO, diameterMM, 1.0, 3.0
 	if system == UN {
 		table, size, scale = gradesUN, diameterMM/mmPerInch, ksi
@@ -110,7 +111,7 @@ func Materials() []Strength {
 				table, unit = gradesUN, mmPerInch
 			}
 			for _, r := range table[g] {
-				if s, err := MaterialStrength(system, g, r.maxD*unit); err == nil {
+				if s, err := MaterialStrength(system, g, quantity.Length(r.maxD*unit)); err == nil {
 					out = append(out, s)
 				}
 			}

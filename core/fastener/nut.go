@@ -42,7 +42,8 @@ var washerFace = map[float64]float64{3: 4.57, 4: 5.88, 5: 6.88, 6: 8.88, 8: 11.6
 
 // HexSize gives the hexagon of a family for a nominal diameter in mm. Sizes that are not listed are refused.
 // Source: ISO 272, ISO 4014, EN 14399-4, ASME B18.2.1/B18.2.2.
-func HexSize(family HexFamily, diameterMM float64) (Hex, error) {
+func HexSize(family HexFamily, diameter quantity.Length) (Hex, error) {
+	diameterMM := float64(diameter)
 	none := quantity.Refuse("diameter", "Enter the measured size over the flats.", "%s mm is not a listed size of %s",
 		quantity.Text(diameterMM), family)
 	switch family {
@@ -94,24 +95,25 @@ var clearance = map[float64][3]float64{3: {3.2, 3.4, 3.6}, 4: {4.3, 4.5, 4.8}, 5
 
 // ClearanceHole gives the hole diameter in mm for series fine, medium or coarse (ISO 273, diameter in mm), inch_flange
 // or inch_structural (diameter in mm of a whole inch size). Sizes that are not listed are refused.
-func ClearanceHole(series string, diameterMM float64) (float64, error) {
+func ClearanceHole(series string, diameter quantity.Length) (quantity.Length, error) {
+	diameterMM := float64(diameter)
 	col, isMetric := map[string]int{"fine": 0, "medium": 1, "coarse": 2}[series]
 	in := math.Round(diameterMM/mmPerInch*10000) / 10000
 	switch {
 	case isMetric:
 		if row, ok := clearance[diameterMM]; ok {
-			return row[col], nil
+			return quantity.Length(row[col]), nil
 		}
 	case series == "inch_flange":
 		if in >= .5 && in <= 4 {
-			return (in + .125) * mmPerInch, nil
+			return quantity.Length((in + .125) * mmPerInch), nil
 		}
 	case series == "inch_structural":
 		if in >= .5 && in < 1 {
-			return (in + .0625) * mmPerInch, nil
+			return quantity.Length((in + .0625) * mmPerInch), nil
 		}
 		if in >= 1 && in <= 1.5 {
-			return (in + .125) * mmPerInch, nil
+			return quantity.Length((in + .125) * mmPerInch), nil
 		}
 	default:
 		return 0, quantity.Refuse("series", "Choose fine, medium, coarse, inch_flange or inch_structural.",
@@ -126,7 +128,8 @@ type Bearing struct{ Mean, Effective, Area float64 }
 
 // BearingGeometry gives the ring between hole and outer diameter (mm). The mean diameter is used for torque throughout
 // (ISO 16047); the effective one, for uniform pressure, is for information. Refused: outer not above hole.
-func BearingGeometry(w *working.Working, outer, hole float64) (Bearing, error) {
+func BearingGeometry(w *working.Working, outerFace, clearance quantity.Length) (Bearing, error) {
+	outer, hole := float64(outerFace), float64(clearance)
 	if err := quantity.Positive("outer", outer, "hole", hole); err != nil {
 		return Bearing{}, err
 	}
@@ -146,13 +149,13 @@ func (t Thread) Bearing() (Bearing, error) {
 	if t.System == UN {
 		family, series = HexUNHeavy, "inch_flange"
 	}
-	hex, err := HexSize(family, t.DiameterMM)
+	hex, err := HexSize(family, quantity.Length(t.DiameterMM))
 	if err != nil {
 		return Bearing{}, err
 	}
-	hole, err := ClearanceHole(series, t.DiameterMM)
+	hole, err := ClearanceHole(series, quantity.Length(t.DiameterMM))
 	if err != nil {
 		return Bearing{}, err
 	}
-	return BearingGeometry(nil, hex.BearingOuterMM, hole)
+	return BearingGeometry(nil, quantity.Length(hex.BearingOuterMM), hole)
 }

@@ -74,13 +74,13 @@ func (o Own) Gasket(text string) (Gasket, bool) {
 }
 
 // Strength is MaterialStrength with the site's own grades first.
-func (o Own) Strength(system System, grade string, diameterMM float64) (Strength, error) {
+func (o Own) Strength(system System, grade string, diameter quantity.Length) (Strength, error) {
 	for _, s := range o.Materials {
-		if s.Grade == grade && s.System == system && quantity.AtMost(diameterMM, s.MaxMM) {
+		if s.Grade == grade && s.System == system && quantity.AtMost(diameter, quantity.Length(s.MaxMM)) {
 			return s, nil
 		}
 	}
-	return MaterialStrength(system, grade, diameterMM)
+	return MaterialStrength(system, grade, diameter)
 }
 
 // Nut finds what the site measured for a thread.
@@ -97,7 +97,7 @@ func (o Own) Nut(t Thread) (Nut, bool) {
 // Bearing is the ring under the nut of a thread: as measured on site, else as the standards have it.
 func (o Own) Bearing(t Thread) (Bearing, error) {
 	if n, ok := o.Nut(t); ok && n.BearingOut > 0 && n.Hole > 0 {
-		return BearingGeometry(nil, n.BearingOut, n.Hole)
+		return BearingGeometry(nil, quantity.Length(n.BearingOut), quantity.Length(n.Hole))
 	}
 	return t.Bearing()
 }

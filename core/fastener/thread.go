@@ -72,10 +72,10 @@ var numberUNF = map[int]float64{0: 80, 1: 72, 2: 64, 3: 56, 4: 48, 5: 44, 6: 40,
 const mmPerInch = 25.4
 
 // CoarsePitch gives the coarse pitch in mm of a metric diameter; ok is false where the table has none.
-func CoarsePitch(d float64) (pitch float64, ok bool) {
+func CoarsePitch(d quantity.Length) (pitch quantity.Length, ok bool) {
 	for _, r := range metric {
-		if r.d == d && r.coarse > 0 {
-			return r.coarse, true
+		if r.d == float64(d) && r.coarse > 0 {
+			return quantity.Length(r.coarse), true
 		}
 	}
 	return 0, false
@@ -182,7 +182,8 @@ func metricThread(text string, d float64, pitch string, left bool) (Thread, erro
 	if d < 3 || d > 100 {
 		return Thread{}, badThread(text, "is outside M3 to M100")
 	}
-	coarse, has := CoarsePitch(d)
+	listed, has := CoarsePitch(quantity.Length(d))
+	coarse := float64(listed)
 	t := Thread{System: ISO, DiameterMM: d, PitchMM: coarse, Series: "coarse", LeftHand: left,
 		Text: "M" + quantity.Text(d)}
 	if pitch == "" {

@@ -70,8 +70,13 @@ func (l Layout) Shape() Kind {
 
 // NewCircle makes a bolt circle whose bolts straddle the centre lines (two-hole rule). Refused: fewer than 3 or more
 // than 120.
-func NewCircle(count int, diameterMM float64, seenFrom string) (Layout, error) {
-	l := Layout{Count: count, DiameterMM: diameterMM, StartDeg: 180 / math.Max(1, float64(count)), SeenFrom: seenFrom}
+func NewCircle(count int, diameter quantity.Length, seenFrom string) (Layout, error) {
+	l := Layout{
+		Count:      count,
+		DiameterMM: float64(diameter),
+		StartDeg:   180 / math.Max(1, float64(count)),
+		SeenFrom:   seenFrom,
+	}
 	return l, l.Check()
 }
 

@@ -53,7 +53,7 @@ func measuredBy(r record.Record, kind Kind) measures {
 		if kind != "" && k != kind {
 			continue
 		}
-		m := measures{kind: k, least: math.Inf(1), aim: r.Plan.First().FinalNm}
+		m := measures{kind: k, least: math.Inf(1), aim: float64(r.Plan.First().FinalNm)}
 		for i := range r.Plan.Count() {
 			if x, ok := last[i+1]; ok && of[k](x) > 0 {
 				m.values = append(m.values, value{x.Fastener, of[k](x)})

@@ -79,7 +79,7 @@ func RimShift(w *working.Working, in RimInput) (RimResult, error) {
 	if err := quantity.Limits(in); err != nil {
 		return RimResult{}, err
 	}
-	o, err := Rim([4]float64{in.Top, in.Right, in.Bottom, in.Left}, in.Limit)
+	o, err := Rim([4]float64{in.Top, in.Right, in.Bottom, in.Left}, quantity.Length(in.Limit))
 	if err != nil {
 		return RimResult{}, err
 	}

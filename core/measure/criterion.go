@@ -91,7 +91,7 @@ func judgeOffset(j *Judged, v []float64, l Limits) error {
 	if len(v) != 4 {
 		return quantity.Refuse("values", "Measure at the four quarters.", "%d readings are given", len(v))
 	}
-	r, err := Rim([4]float64(v), l.High)
+	r, err := Rim([4]float64(v), quantity.Length(l.High))
 	if err != nil {
 		return err
 	}
@@ -111,7 +111,7 @@ func judgeSpread(j *Judged, v []float64, l Limits) error {
 	if face == 0 {
 		face = 1000 // the tilt angle needs a circle; the spread that is judged does not
 	}
-	g, err := GapTilt(nil, v, face, l.High)
+	g, err := GapTilt(nil, v, quantity.Length(face), quantity.Length(l.High))
 	if err != nil {
 		return err
 	}

@@ -21,7 +21,8 @@ type Gap struct {
 
 // GapTilt fits a tilted plane to gaps at 4, 8, 12 or 16 stations (clockwise, the first at the top) measured on a circle
 // of faceDiameter mm; pass: widest less narrowest within limit. Source: first harmonic by least squares.
-func GapTilt(w *working.Working, gaps []float64, faceDiameter, limit float64) (Gap, error) {
+func GapTilt(w *working.Working, gaps []float64, face, most quantity.Length) (Gap, error) {
+	faceDiameter, limit := float64(face), float64(most)
 	n := len(gaps)
 	if n != 4 && n != 8 && n != 12 && n != 16 {
 		return Gap{}, quantity.Refuse("gaps", "Measure at 4, 8, 12 or 16 stations.", "%d readings given", n)
@@ -67,7 +68,7 @@ type RimOffset struct {
 
 // Rim works out rim offsets read at top, right, bottom and left (mm, positive: the far rim stands proud). Pass: offset
 // within limit.
-func Rim(r [4]float64, limit float64) (RimOffset, error) {
+func Rim(r [4]float64, limit quantity.Length) (RimOffset, error) {
 	for i, v := range r {
 		if !quantity.Finite(v) {
 			return RimOffset{}, quantity.Refuse("offset", "Enter a plain number.", "reading %d is not a number", i+1)
@@ -79,7 +80,7 @@ func Rim(r [4]float64, limit float64) (RimOffset, error) {
 		d := math.Mod(math.Atan2(o.ShiftSide, o.ShiftUp)*180/math.Pi+360, 360)
 		o.Direction = &d
 	}
-	o.Pass = quantity.AtMost(o.Offset, limit)
+	o.Pass = quantity.AtMost(quantity.Length(o.Offset), limit)
 	return o, nil
 }
 
@@ -94,7 +95,8 @@ type CheckPasses struct {
 // CheckPass judges full-torque circular passes: rotation in degrees per bolt and pass; a bolt moved when its rotation
 // is above limit. Verdict complete, repeat, or escalate when maxPasses did not settle it. Source: full-torque check
 // pass of ASME PCC-1.
-func CheckPass(passes [][]float64, limitDeg float64, maxPasses int) (CheckPasses, error) {
+func CheckPass(passes [][]float64, limit quantity.Angle, maxPasses int) (CheckPasses, error) {
+	limitDeg := float64(limit)
 	if len(passes) == 0 || len(passes[0]) == 0 {
 		return CheckPasses{}, quantity.Refuse("passes", "Record a check pass.", "none given")
 	}

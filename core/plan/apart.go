@@ -169,16 +169,16 @@ func (m *maker) lettingGo(tools []tool.Tool) {
 	m.FinalNm = held
 	l := m.loosening()
 	m.Loosening = l
-	l.WentOn, l.WentOnUnit = quantity.Significant(held, 3), quantity.NewtonMetre
+	l.WentOn, l.WentOnUnit = float64(quantity.Significant(held, 3)), quantity.NewtonMetre
 	if s := m.InHand(); s != nil && l.Pressure > 0 {
 		if v, err := s.Exact(held); err == nil {
 			l.WentOn, l.WentOnUnit = quantity.Significant(v, 3), l.Unit
 		}
 	}
 	w := working.New(m.title("What it takes to let go"))
-	w.Supply("T", "went on at", held, quantity.NewtonMetre, m.Specification.Source())
+	w.Supply("T", "went on at", float64(held), quantity.NewtonMetre, m.Specification.Source())
 	w.Supply("f", "loosening torque as a multiple of the tightening torque", l.Factor, "", "house rules")
-	w.Calc("Tl", "reckon with", "T × f", l.TorqueNm, quantity.NewtonMetre, "own rule")
+	w.Calc("Tl", "reckon with", "T × f", float64(l.TorqueNm), quantity.NewtonMetre, "own rule")
 	w.Take("Seized, corroded or painted threads take more. A fastener that lets go far below was loose already.")
 	if !l.Feasible {
 		w.Warn(l.Why)

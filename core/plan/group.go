@@ -7,6 +7,7 @@ import (
 	"dynacor/core/fastener"
 	"dynacor/core/layout"
 	"dynacor/core/procedure"
+	"dynacor/core/quantity"
 	"dynacor/core/tool"
 )
 
@@ -46,10 +47,10 @@ type FastenerGroup struct {
 	Wrench        *tool.Tool           `json:"wrench,omitempty"` // the tool that is set
 	SetUp         *tool.SetUp          `json:"setUp,omitempty"`  // with what goes between; nil: the wrench alone
 	Offers        []tool.Offer         `json:"offers,omitempty"` // every set-up of the crib, the best first
-	TargetNm      float64              `json:"targetNm"`         // at the nut, before the scale rounds it
-	FinalNm       float64              `json:"finalNm"`          // what the last setting gives
-	AllowedMin    float64              `json:"allowedMin"`       // N·m; 0 when the target is not a torque
-	AllowedMax    float64              `json:"allowedMax"`
+	TargetNm      quantity.Torque      `json:"targetNm"`         // at the nut, before the scale rounds it
+	FinalNm       quantity.Torque      `json:"finalNm"`          // what the last setting gives
+	AllowedMin    quantity.Torque      `json:"allowedMin"`       // N·m; 0 when the target is not a torque
+	AllowedMax    quantity.Torque      `json:"allowedMax"`
 	PreloadKN     float64              `json:"preloadKN"`
 	PreloadMinKN  float64              `json:"preloadMinKN"`
 	PreloadMaxKN  float64              `json:"preloadMaxKN"`

@@ -118,7 +118,7 @@ func TestGroupThatIsLikeAnotherTakesItsFigures(t *testing.T) {
 		func(in *plan.Input) { in.Specification.Groups = in.Specification.Groups[:1] })
 	for _, g := range p.Groups[1:] {
 		if g.Face != "" {
-			require.InDelta(t, p.First().TargetNm, g.TargetNm, 0, g.Code)
+			require.InDelta(t, float64(p.First().TargetNm), float64(g.TargetNm), 0, g.Code)
 			require.Equal(t, p.First().Thread, g.Thread, g.Code)
 		}
 	}
@@ -208,8 +208,8 @@ func TestTargetFromATable(t *testing.T) {
 		}
 	}
 	p := planned(t, "shrink_disc", nil, with("SDX", "65"))
-	require.InDelta(t, 58, p.First().TargetNm, 1e-9)
-	require.InDelta(t, 58*0.95, p.First().AllowedMin, 1e-9)
+	require.InDelta(t, 58, float64(p.First().TargetNm), 1e-9)
+	require.InDelta(t, 58*0.95, float64(p.First().AllowedMin), 1e-9)
 	require.Equal(t, "M10", p.First().Thread.Text, "the table gives the thread too")
 	require.Contains(t, p.First().Table.Source, "Ostrey SDX sheet rev 4")
 	refusedAt(t, "shrink_disc", nil, "keys", with("SDX", "66"))

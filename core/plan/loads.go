@@ -28,13 +28,13 @@ func (m *maker) loads() error {
 	if s := p.InHand(); s != nil && s.Method() == tool.ByTension {
 		return m.tensioned(s)
 	}
-	r, err := preload.PreloadBand(nil, t, geo.D, p.Lubricant.K, acc)
+	r, err := preload.PreloadBand(nil, quantity.Torque(t), quantity.Length(geo.D), p.Lubricant.K, acc)
 	if err != nil {
 		return err
 	}
 	p.PreloadKN, p.PreloadMinKN, p.PreloadMaxKN = r.TypKN, r.MinKN, r.MaxKN
 	w := working.New(m.title("Load in each bolt"))
-	w.Calc("T", "torque at the nut", "setting", t, quantity.NewtonMetre, "last setting of the plan")
+	w.Calc("T", "torque at the nut", "setting", float64(t), quantity.NewtonMetre, "last setting of the plan")
 	w.Supply("d", "nominal diameter", geo.D, quantity.Millimetre, "thread "+p.Thread.Text)
 	w.LookUp("K", "nut factor, typical", p.Lubricant.K.Typ, "", p.Lubricant.Provenance())
 	w.LookUp("Klow", "nut factor, low", p.Lubricant.K.Low, "", p.Lubricant.Name)
@@ -52,9 +52,9 @@ func (m *maker) loads() error {
 	if b, err := m.own.Bearing(p.Thread); err == nil {
 		fr := preload.Friction{D: geo.D, Pitch: geo.Pitch, D2: geo.D2, BearingMean: b.Mean,
 			MuThread: p.Lubricant.MuThread.Typ, MuHead: p.Lubricant.MuHead.Typ}
-		if tq, err := fr.TorqueAt(nil, r.TypKN); err == nil {
-			if st, err := preload.CombinedStress(nil, r.TypKN, tq.PitchNm+tq.ThreadNm, geo.Ds, false, 0.5,
-				p.Strength.Yield); err == nil {
+		if tq, err := fr.TorqueAt(nil, quantity.Force(r.TypKN)); err == nil {
+			if st, err := preload.CombinedStress(nil, quantity.Force(r.TypKN), quantity.Torque(tq.PitchNm+tq.ThreadNm),
+				quantity.Length(geo.Ds), false, 0.5, quantity.Stress(p.Strength.Yield)); err == nil {
 				w.Calc("tau", "twist in the thread while the nut turns", "thread part of T over the section", st.Tau,
 					quantity.Megapascal, "VDI 2230")
 				w.Calc("Svm", "stress while tightening, with twist", "√( S² + 3 × tau² )", st.VMTightening,
@@ -91,7 +91,7 @@ func (m *maker) tensioned(s *tool.SetUp) error {
 			last = math.Max(last, ps.Setting)
 		}
 	}
-	share := s.NmAt(last) / p.TargetNm
+	share := float64(s.TorqueAt(last) / p.TargetNm)
 	acc := s.AccuracyPct() / 100
 	w := working.New(m.title("Load in each bolt"))
 	w.Supply("ps", "pressure set", last, s.Driver().Unit, "last setting of the plan")

@@ -178,12 +178,13 @@ func (m *maker) condition(in Input) error {
 			return err
 		}
 		m.StressAreaMM2 = m.geo.As
-		m.AcrossFlatsMM = Hexagon(m.Thread, m.own)
+		m.AcrossFlatsMM = float64(Hexagon(m.Thread, m.own))
 		if n, ok := m.own.Nut(m.Thread); ok {
 			m.Nut = &n
 		}
 		if m.spec.Material != "" {
-			if m.Strength, err = m.own.Strength(m.Thread.System, m.spec.Material, m.Thread.DiameterMM); err != nil {
+			d := quantity.Length(m.Thread.DiameterMM)
+			if m.Strength, err = m.own.Strength(m.Thread.System, m.spec.Material, d); err != nil {
 				return err
 			}
 		}
@@ -242,22 +243,22 @@ func (m *maker) target() error {
 	nominal, lo, hi, isTorque := s.Target.Torques(m.c.Policy)
 	switch {
 	case isTorque:
-		m.AllowedMin, m.AllowedMax = float64(lo), float64(hi)
+		m.AllowedMin, m.AllowedMax = lo, hi
 		w.Supply("Tspec", "torque of the document", float64(nominal), quantity.NewtonMetre, m.source)
 		if s.Target.Form == TorqueRange {
 			w.Take("The document gives " + quantity.Text(s.Target.Min) + " to " + quantity.Text(s.Target.Max) + " " +
 				s.Target.Unit.Symbol() + "; the " + m.c.Policy + " of the range is used by the house rules.")
 		}
-		m.TargetNm = float64(nominal)
+		m.TargetNm = nominal
 		if m.specLub.Code == m.Lubricant.Code {
-			w.Calc("T", "torque at the nut", "Tspec", m.TargetNm, quantity.NewtonMetre, "as the document states")
+			w.Calc("T", "torque at the nut", "Tspec", float64(nominal), quantity.NewtonMetre, "as the document states")
 			break
 		}
 		w.LookUp("Kspec", "nut factor the document holds for", m.specLub.K.Typ, "", m.specLub.Provenance())
 		w.LookUp("K", "nut factor of the lubricant used", k, "", m.Lubricant.Provenance())
-		m.TargetNm = w.Calc("T", "torque that restores the same bolt load", "Tspec × K / Kspec",
-			float64(nominal)*k/m.specLub.K.Typ, quantity.NewtonMetre, "same load at another friction")
-		f := m.TargetNm / float64(nominal)
+		m.TargetNm = quantity.Torque(w.Calc("T", "torque that restores the same bolt load", "Tspec × K / Kspec",
+			float64(nominal)*k/m.specLub.K.Typ, quantity.NewtonMetre, "same load at another friction"))
+		f := m.TargetNm / nominal
 		m.AllowedMin, m.AllowedMax = m.AllowedMin*f, m.AllowedMax*f
 		m.NeedsApproval = append(m.NeedsApproval,
 			fmt.Sprintf("Lubricant %s instead of %s: torque changed from %s to %s N·m", m.Lubricant.Name,
@@ -278,7 +279,9 @@ func (m *maker) target() error {
 	if m.Strength.Yield == 0 {
 		return nil
 	}
-	usual := func(q float64) float64 { return k * d * q * m.Strength.Yield * m.geo.As / 1000 }
+	usual := func(q float64) quantity.Torque {
+		return quantity.Torque(k * d * q * m.Strength.Yield * m.geo.As / 1000)
+	}
 	m.unitSlip(usual(0.3), usual(0.8))
 	return nil
 }
@@ -293,11 +296,12 @@ func (m *maker) fromStress(w *working.Working, k float64) error {
 		w.LookUp("Re", "minimum yield of "+m.Strength.Grade, m.Strength.Yield, quantity.Megapascal,
 			m.Strength.Provenance())
 		w.Supply("q", "share of yield", s.Target.Percent/100, "", m.source)
-		v, _, above, err := preload.FromPercent(nil, "yield", s.Target.Percent, m.Strength.Yield, m.geo.As)
+		v, _, above, err := preload.FromPercent(nil, "yield", s.Target.Percent, quantity.Stress(m.Strength.Yield),
+			quantity.Area(m.geo.As))
 		if err != nil {
 			return err
 		}
-		stress = v
+		stress = float64(v)
 		w.Calc("S", "bolt stress", "q × Re", stress, quantity.Megapascal, "definition")
 		if above {
 			w.Warn("More than 90 % of yield is asked for.")
@@ -306,11 +310,12 @@ func (m *maker) fromStress(w *working.Working, k float64) error {
 		w.Supply("S", "bolt stress", stress, quantity.Megapascal, m.source)
 	}
 	f := w.Calc("F", "load in each bolt", "S × As", stress*m.geo.As/1000, quantity.Kilonewton, "definition")
-	t, err := preload.TorqueFromK(nil, f, k, m.geo.D)
+	t, err := preload.TorqueFromK(nil, quantity.Force(f), k, quantity.Length(m.geo.D))
 	if err != nil {
 		return err
 	}
-	m.TargetNm = w.Calc("T", "torque at the nut", "K × d × F", t, quantity.NewtonMetre, "nut factor definition")
+	w.Calc("T", "torque at the nut", "K × d × F", float64(t), quantity.NewtonMetre, "nut factor definition")
+	m.TargetNm = t
 	return nil
 }
 
@@ -339,24 +344,25 @@ func total(passes []Pass) (pulls, sets float64) {
 
 // unitSlip warns when the torque lies far from what bolts of this size usually get, and names every slip that would
 // make it so, each with the torque that would be meant: the factors lie too close together to guess one.
-func (m *maker) unitSlip(usualLow, usualHigh float64) {
+func (m *maker) unitSlip(usualLow, usualHigh quantity.Torque) {
 	t := m.TargetNm
 	if t >= usualLow && t <= usualHigh {
 		return
 	}
-	facts := []string{"torque", quantity.Text(quantity.Significant(t, 3)), "low", quantity.Text(math.Round(usualLow)),
-		"high", quantity.Text(math.Round(usualHigh))}
+	round := func(t quantity.Torque) string { return quantity.Text(math.Round(float64(t))) }
+	facts := []string{"torque", quantity.Text(quantity.Significant(t, 3)), "low", round(usualLow), "high",
+		round(usualHigh)}
 	var slips []string
 	for _, f := range []struct {
-		factor float64
+		factor quantity.Torque
 		what   string
-	}{{12, "inch and foot pounds mixed up"}, {quantity.TorqueOf(1, quantity.FootPound).In(quantity.NewtonMetre),
+	}{{12, "inch and foot pounds mixed up"}, {quantity.TorqueOf(1, quantity.FootPound),
 		"foot pounds and newton metres mixed up"},
-		{quantity.TorqueOf(1, quantity.KilogramMetre).In(quantity.NewtonMetre),
+		{quantity.TorqueOf(1, quantity.KilogramMetre),
 			"kilogram metres and newton metres mixed up"},
-		{1 / quantity.TorqueOf(1, quantity.InchPound).In(quantity.NewtonMetre),
+		{1 / quantity.TorqueOf(1, quantity.InchPound),
 			"inch pounds and newton metres mixed up"}, {10, "a decimal point out of place"}} {
-		for _, v := range []float64{t / f.factor, t * f.factor} {
+		for _, v := range []quantity.Torque{t / f.factor, t * f.factor} {
 			if v >= usualLow && v <= usualHigh {
 				slips = append(slips, fmt.Sprintf("%s (%s N·m)", f.what, quantity.Text(quantity.Significant(v, 3))))
 			}

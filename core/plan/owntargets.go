@@ -13,10 +13,10 @@ import (
 // OwnTarget is what one fastener is tightened to in the last stage, where each has a target of its own that makes up for
 // what later pulls take from it.
 type OwnTarget struct {
-	Fastener int     `json:"fastener"` // position
-	Percent  float64 `json:"percent"`  // of the document's target
-	TorqueNm float64 `json:"torqueNm"`
-	Setting  float64 `json:"setting"` // on the scale of the planned tool
+	Fastener int             `json:"fastener"` // position
+	Percent  float64         `json:"percent"`  // of the document's target
+	TorqueNm quantity.Torque `json:"torqueNm"`
+	Setting  float64         `json:"setting"` // on the scale of the planned tool
 }
 
 // Bounds of an own target, percent of the document's.
@@ -101,7 +101,7 @@ func (m *maker) ownWithinYield() error {
 
 // OwnSetting is what to set on a set-up for a target of its own. Refused as in tool.SetUp.Settings.
 func (p *Plan) OwnSetting(g *FastenerGroup, s tool.SetUp, percent float64) (float64, error) {
-	list, err := s.Settings("", g.TargetNm*percent/100, 0, 0)
+	list, err := s.Settings("", g.TargetNm*quantity.Torque(percent)/100, 0, 0)
 	if err != nil {
 		return 0, err
 	}
@@ -134,14 +134,14 @@ func (m *maker) ownStages(s tool.SetUp) {
 			continue
 		}
 		w := working.New(m.title("Own targets on the scale of " + s.Driver().Tag))
-		w.Supply("T", "target of the document", m.TargetNm, quantity.NewtonMetre, m.source)
+		w.Supply("T", "target of the document", float64(m.TargetNm), quantity.NewtonMetre, m.source)
 		for k := range ps.Own {
 			o := &ps.Own[k]
 			v, err := m.OwnSetting(m.FastenerGroup, s, o.Percent)
 			if err != nil {
 				continue // it was told where the set-up was judged
 			}
-			o.Setting, o.TorqueNm = v, s.NmAt(v)
+			o.Setting, o.TorqueNm = v, s.TorqueAt(v)
 			w.Calc("S"+quantity.Text(float64(o.Fastener)), m.NameOf(o.Fastener),
 				quantity.Text(quantity.Significant(o.Percent, 4))+" % of T on this scale, rounded to a mark", v,
 				s.Driver().Unit, "accepted by an engineer")

@@ -35,7 +35,7 @@ func TestOwnTargetsOfTheLastStage(t *testing.T) {
 		require.True(t, ok)
 		require.Equal(t, pct, o.Percent)
 		require.InDelta(t, 300*pct/100, o.Setting, 1, "on a mark of 2")
-		require.InDelta(t, o.Setting, o.TorqueNm, 1e-9)
+		require.InDelta(t, o.Setting, float64(o.TorqueNm), 1e-9)
 	}
 	low, high := ps.Own.Span()
 	require.Equal(t, []float64{96, 115}, []float64{low, high})

@@ -81,18 +81,18 @@ func (k PassKind) Repeats() bool { return k == CheckPass || k == TurnsPass }
 
 // Pass is one visit of a group, or of a part of it. Order holds positions of the joint.
 type Pass struct {
-	Number   int      `json:"number"`
-	Kind     PassKind `json:"kind"`
-	Name     string   `json:"name"`
-	Group    string   `json:"group,omitempty"` // "": the only one
-	Step     string   `json:"step,omitempty"`  // of the procedure
-	Stage    int      `json:"stage,omitempty"` // which of the stages of its group, from 0
-	Percent  float64  `json:"percent"`
-	TorqueNm float64  `json:"torqueNm"`
-	Setting  float64  `json:"setting"` // on the wrench's scale
-	Order    []int    `json:"order"`
-	Pattern  string   `json:"pattern"`
-	Why      string   `json:"why"`
+	Number   int             `json:"number"`
+	Kind     PassKind        `json:"kind"`
+	Name     string          `json:"name"`
+	Group    string          `json:"group,omitempty"` // "": the only one
+	Step     string          `json:"step,omitempty"`  // of the procedure
+	Stage    int             `json:"stage,omitempty"` // which of the stages of its group, from 0
+	Percent  float64         `json:"percent"`
+	TorqueNm quantity.Torque `json:"torqueNm"`
+	Setting  float64         `json:"setting"` // on the wrench's scale
+	Order    []int           `json:"order"`
+	Pattern  string          `json:"pattern"`
+	Why      string          `json:"why"`
 	// so many at once: fastener i of the order belongs to tool i modulo this
 	Together int     `json:"together,omitempty"`
 	Until    string  `json:"until,omitempty"` // what ends it, in words

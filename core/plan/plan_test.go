@@ -81,19 +81,19 @@ func TestTargetForms(t *testing.T) {
 		in.Specification.Groups[0].Target = plan.Target{Form: plan.BoltStress,
 			Stress: 300}
 	})
-	require.InDelta(t, 0.18*20*300*stress.First().StressAreaMM2/1000, stress.First().TargetNm, 1e-9)
+	require.InDelta(t, 0.18*20*300*stress.First().StressAreaMM2/1000, float64(stress.First().TargetNm), 1e-9)
 	pct := make1(t, func(in *plan.Input) {
 		in.Specification.Groups[0].Target = plan.Target{Form: plan.PercentYield,
 			Percent: 50}
 	})
-	require.InDelta(t, 0.18*20*0.5*660*pct.First().StressAreaMM2/1000, pct.First().TargetNm, 1e-9)
+	require.InDelta(t, 0.18*20*0.5*660*pct.First().StressAreaMM2/1000, float64(pct.First().TargetNm), 1e-9)
 	for policy, want := range map[string]float64{"low": 280, "middle": 300, "high": 320} {
 		r := make1(t, func(in *plan.Input) {
 			in.Specification.Groups[0].Target = plan.Target{Form: plan.TorqueRange, Min: 280, Max: 320,
 				Unit: quantity.NewtonMetre}
 			in.Choices = plan.Pick(plan.GroupChoices{Policy: policy})
 		})
-		require.InDelta(t, want, r.First().TargetNm, 1e-9, policy)
+		require.InDelta(t, want, float64(r.First().TargetNm), 1e-9, policy)
 		require.LessOrEqual(t, r.First().FinalNm, 320.0)
 	}
 	none := make1(t, func(in *plan.Input) { in.Specification.Groups[0].Target = plan.Target{Form: plan.NotGiven} })
@@ -190,7 +190,7 @@ func TestSettingsInTheScaleOfTheWrench(t *testing.T) {
 		250, 30, 10, 1
 	p := make1(t, func(in *plan.Input) { in.Tools = []tool.Tool{foot} })
 	require.InDelta(t, 221, p.Passes[3].Setting, 0, "300 N·m is 221.3 ft·lbf")
-	require.InDelta(t, quantity.TorqueOf(221, quantity.FootPound).In(quantity.NewtonMetre), p.First().FinalNm, 1e-9)
+	require.InDelta(t, quantity.TorqueOf(221, quantity.FootPound).In(quantity.NewtonMetre), float64(p.First().FinalNm), 1e-9)
 }
 
 func TestNarrowToleranceIsSaid(t *testing.T) {

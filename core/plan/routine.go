@@ -12,8 +12,8 @@ import (
 
 // Loosening is how the joint is taken apart with the tools of the plan.
 type Loosening struct {
-	Factor   float64 `json:"factor"`
-	TorqueNm float64 `json:"torqueNm"` // to be reckoned with
+	Factor   float64         `json:"factor"`
+	TorqueNm quantity.Torque `json:"torqueNm"` // to be reckoned with
 	// what it went on at, on the scale that loosening is read on; 0: not told
 	WentOn     float64       `json:"wentOn,omitempty"`
 	WentOnUnit quantity.Unit `json:"wentOnUnit,omitempty"`
@@ -82,7 +82,7 @@ func (m *maker) loosening() *Loosening {
 	if f == 0 {
 		f = 1.5
 	}
-	l := &Loosening{Factor: f, TorqueNm: m.FinalNm * f, Steps: []string{}, Feasible: true}
+	l := &Loosening{Factor: f, TorqueNm: m.FinalNm * quantity.Torque(f), Steps: []string{}, Feasible: true}
 	l.With = "a bar or a spanner that bears " + sig4(l.TorqueNm) + " N·m"
 	s := m.InHand()
 	if s == nil {
@@ -97,7 +97,7 @@ func (m *maker) loosening() *Loosening {
 			return l
 		}
 		l.With = h.Tag + " with " + d.Tag
-		r, err := tool.HydraulicLoosening(nil, tool.HydraulicLooseningInput{Tightening: m.FinalNm, Factor: f,
+		r, err := tool.HydraulicLoosening(nil, tool.HydraulicLooseningInput{Tightening: float64(m.FinalNm), Factor: f,
 			Chart: h.Chart, PumpLimit: min(limit, h.MaxMPa), ToolMax: h.MaxNm})
 		switch {
 		case err != nil || !r.Feasible:
@@ -114,7 +114,7 @@ func (m *maker) loosening() *Loosening {
 	default:
 		if x, ok := s.Of(tool.MultiplierKind); ok {
 			l.With = x.Tag + " with a bar"
-			if x.MaxNm < l.TorqueNm {
+			if quantity.Torque(x.MaxNm) < l.TorqueNm {
 				l.Feasible, l.Why = false, fmt.Sprintf("Loosening may take %s N·m; %s puts out %s at most.",
 					sig4(l.TorqueNm), x.Tag, quantity.Text(x.MaxNm))
 			}

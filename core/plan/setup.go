@@ -127,7 +127,7 @@ func (p *Plan) Need(g *FastenerGroup, on time.Time, busy map[string]string) tool
 // targetKN is the load that the whole target gives with the typical friction.
 func (g *FastenerGroup) targetKN() float64 {
 	if k := g.Lubricant.K.Typ * g.Thread.DiameterMM; k > 0 {
-		return g.TargetNm / k
+		return float64(g.TargetNm) / k
 	}
 	return 0
 }
@@ -139,19 +139,19 @@ func (p *Plan) OnJoint(g *FastenerGroup, s tool.SetUp) tool.SetUp {
 }
 
 // Hexagon is the size over the flats of the nut: as measured on site, else of the standard; 0 when it is not listed.
-func Hexagon(t fastener.Thread, own fastener.Own) float64 {
+func Hexagon(t fastener.Thread, own fastener.Own) quantity.Length {
 	if n, ok := own.Nut(t); ok && n.AcrossFlats > 0 {
-		return n.AcrossFlats
+		return quantity.Length(n.AcrossFlats)
 	}
 	family := fastener.HexISO
 	if t.System == fastener.UN {
 		family = fastener.HexUNHeavy
 	}
-	h, err := fastener.HexSize(family, t.DiameterMM)
+	h, err := fastener.HexSize(family, quantity.Length(t.DiameterMM))
 	if err != nil {
 		return 0
 	}
-	return h.AcrossFlatsMM
+	return quantity.Length(h.AcrossFlatsMM)
 }
 
 // chooseSetUp judges every set-up of the crib and takes the chosen one, else the best that has no problem.
@@ -247,7 +247,7 @@ func (m *maker) stages(s tool.SetUp, settings map[int]float64) {
 	last := 0.0
 	for i := range m.Passes {
 		if v, ok := settings[i]; ok {
-			m.Passes[i].Setting, m.Passes[i].TorqueNm = v, s.NmAt(v)
+			m.Passes[i].Setting, m.Passes[i].TorqueNm = v, s.TorqueAt(v)
 			last = math.Max(last, v)
 		}
 	}
@@ -266,7 +266,7 @@ func (m *maker) stages(s tool.SetUp, settings map[int]float64) {
 		ws.Calc("S"+quantity.Text(float64(ps.Stage+1)), "stage "+quantity.Text(math.Round(ps.Percent))+" %",
 			quantity.Text(quantity.Significant(ps.Percent, 4))+" % of full rounded to g", v, d.Unit, "own rule")
 	}
-	m.FinalNm = s.NmAt(last)
+	m.FinalNm = s.TorqueAt(last)
 	m.ownStages(s)
 	ws.Take(fmt.Sprintf("Rounding changes the value by %s %%.", quantity.Text(quantity.Significant(100*(last-t)/t, 2))))
 	m.Workings = append(m.Workings, ws)
@@ -276,12 +276,12 @@ func (m *maker) stages(s tool.SetUp, settings map[int]float64) {
 // accuracy compares what the set-up may really give at the nut with what the document allows.
 func (m *maker) accuracy(s tool.SetUp, last float64) {
 	acc := s.AccuracyPct()
-	lo, hi, err := tool.ToleranceBand(nil, m.FinalNm, acc, false)
+	lo, hi, err := tool.ToleranceBand(nil, float64(m.FinalNm), acc, false)
 	if err != nil {
 		return
 	}
 	a := working.New(m.title("What the tools can promise"))
-	a.Supply("T", "torque at the nut", m.FinalNm, quantity.NewtonMetre, "last setting of the plan")
+	a.Supply("T", "torque at the nut", float64(m.FinalNm), quantity.NewtonMetre, "last setting of the plan")
 	a.Supply("a", "accuracy of "+s.Name(), acc/100, "", "certificate "+s.Driver().Certificate)
 	a.Calc("low", "lowest true torque", "T × (1 − a)", lo, quantity.NewtonMetre, "ISO 6789-1")
 	a.Calc("high", "highest true torque", "T × (1 + a)", hi, quantity.NewtonMetre, "ISO 6789-1")
@@ -293,10 +293,10 @@ func (m *maker) accuracy(s tool.SetUp, last float64) {
 			"not changed for it.", s.Driver().Tag, quantity.Text(quantity.Significant(c, 2)), s.Driver().Unit.Symbol()))
 	}
 	if m.AllowedMax > 0 {
-		a.Supply("min", "least allowed", m.AllowedMin, quantity.NewtonMetre, m.source)
-		a.Supply("max", "most allowed", m.AllowedMax, quantity.NewtonMetre, m.source)
-		if !quantity.AtMost(m.AllowedMin, lo) || !quantity.AtMost(hi, m.AllowedMax) {
-			share := 100 * (math.Min(hi, m.AllowedMax) - math.Max(lo, m.AllowedMin)) / (hi - lo)
+		a.Supply("min", "least allowed", float64(m.AllowedMin), quantity.NewtonMetre, m.source)
+		a.Supply("max", "most allowed", float64(m.AllowedMax), quantity.NewtonMetre, m.source)
+		if !quantity.AtMost(m.AllowedMin, quantity.Torque(lo)) || !quantity.AtMost(quantity.Torque(hi), m.AllowedMax) {
+			share := 100 * (math.Min(hi, float64(m.AllowedMax)) - math.Max(lo, float64(m.AllowedMin))) / (hi - lo)
 			text := fmt.Sprintf("%s may really give %s to %s; the document allows %s to %s N·m. %s %% of its error "+
 				"band lies inside.", s.Name(), sig4(lo), sig4(hi), sig4(m.AllowedMin), sig4(m.AllowedMax),
 				quantity.Text(math.Round(math.Max(0, share))))
@@ -307,7 +307,7 @@ func (m *maker) accuracy(s tool.SetUp, last float64) {
 	m.Workings = append(m.Workings, a)
 }
 
-func sig4(v float64) string { return quantity.Text(quantity.Significant(v, 4)) }
+func sig4[F ~float64](v F) string { return quantity.Text(quantity.Significant(v, 4)) }
 
 // Usable lists the tags of the set-ups that may be used, the best first.
 func (g *FastenerGroup) Usable() []string {

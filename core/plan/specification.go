@@ -286,7 +286,7 @@ func (f Fasteners) check(g procedure.Fasteners, own fastener.Own) error {
 			return quantity.Refuse("material", "Enter the class or grade, for example 8.8 or B7.", "is empty")
 		}
 		if f.Material != "" {
-			if _, err := own.Strength(thread.System, f.Material, thread.DiameterMM); err != nil {
+			if _, err := own.Strength(thread.System, f.Material, quantity.Length(thread.DiameterMM)); err != nil {
 				if r, ok := quantity.RefusalIn(err); ok {
 					r.Field = "material"
 				}

@@ -38,9 +38,10 @@ type Joint struct {
 
 // Flange gives a plausible joint for a target torque at the nut: the target is reached about 50 degrees after snug,
 // yield well above it.
-func Flange(diameterMM, pitchMM, k, targetNm float64) Joint {
-	load := targetNm / (k * diameterMM)
-	return Joint{DiameterMM: diameterMM, PitchMM: pitchMM, KLow: 0.9 * k, KHigh: 1.1 * k, KNPerDeg: load / 40,
+func Flange(diameter, pitch quantity.Length, k float64, target quantity.Torque) Joint {
+	targetNm, d := float64(target), float64(diameter)
+	load := targetNm / (k * d)
+	return Joint{DiameterMM: d, PitchMM: float64(pitch), KLow: 0.9 * k, KHigh: 1.1 * k, KNPerDeg: load / 40,
 		YieldKN: 1.7 * load, SnugDeg: 30, PrevailingNm: 0.02 * targetNm, GasketDeg: 20, StickSlipPct: 1,
 		NeighbourDrop: 0.03}
 }
@@ -80,16 +81,16 @@ type Bolt struct {
 func New(j Joint, c Condition, rng *rand.Rand) *Bolt {
 	b := &Bolt{Joint: j, Condition: c, K: j.KLow + rng.Float64()*(j.KHigh-j.KLow), rng: rng}
 	if c == AlreadyTight {
-		b.Turn(j.SnugDeg + j.GasketDeg + 0.6*j.YieldKN/j.KNPerDeg/1.7)
+		b.Turn(quantity.Angle(j.SnugDeg + j.GasketDeg + 0.6*j.YieldKN/j.KNPerDeg/1.7))
 	}
 	return b
 }
 
-// Turn turns the nut by so many degrees and gives the torque that took. Backwards it lets load off.
-func (b *Bolt) Turn(deg float64) (torqueNm float64) {
+// Turn turns the nut and gives the torque that took. Backwards it lets load off.
+func (b *Bolt) Turn(by quantity.Angle) quantity.Torque {
 	const step = 0.25
-	for left := math.Abs(deg); left > 0; left -= step {
-		b.turn(math.Copysign(math.Min(step, left), deg))
+	for left := math.Abs(float64(by)); left > 0; left -= step {
+		b.turn(math.Copysign(math.Min(step, left), float64(by)))
 	}
 	return b.Torque()
 }
@@ -122,13 +123,13 @@ func (b *Bolt) turn(deg float64) {
 	}
 }
 
-// Torque is what the nut answers where it stands, N·m.
-func (b *Bolt) Torque() float64 {
+// Torque is what the nut answers where it stands.
+func (b *Bolt) Torque() quantity.Torque {
 	prevailing := b.Joint.PrevailingNm
 	if b.Condition == CrossThread {
 		prevailing += 0.35 * b.K * b.Joint.DiameterMM * b.Joint.YieldKN / 1.7
 	}
-	return (b.K*b.Joint.DiameterMM*b.LoadKN + prevailing) * (1 + b.stick)
+	return quantity.Torque((b.K*b.Joint.DiameterMM*b.LoadKN + prevailing) * (1 + b.stick))
 }
 
 // Relax takes load off a fastener whose neighbour was tightened.

@@ -9,6 +9,7 @@ import (
 
 	"dynacor/core/practice"
 	"dynacor/core/preload"
+	"dynacor/core/quantity"
 )
 
 func rng(seed uint64) *rand.Rand { return rand.New(rand.NewPCG(seed, 7)) }
@@ -16,7 +17,7 @@ func rng(seed uint64) *rand.Rand { return rand.New(rand.NewPCG(seed, 7)) }
 func trace(b *practice.Bolt, until float64) []preload.TracePoint {
 	out := []preload.TracePoint{}
 	for a := 0.0; a < 400; a++ {
-		t := b.Turn(1)
+		t := float64(b.Turn(1))
 		out = append(out, preload.TracePoint{Angle: a, Torque: t})
 		if t >= until || b.Yielded && len(out) > 20 && t-out[len(out)-12].Torque < 0.02*until {
 			break
@@ -56,8 +57,8 @@ func TestBoltObeysTheNutFactor(t *testing.T) {
 		j := practice.Flange(20, 2.5, 0.18, 300)
 		j.StickSlipPct, j.PrevailingNm = 0, 0
 		b := practice.New(j, practice.Sound, rng(rapid.Uint64().Draw(t, "seed")))
-		b.Turn(rapid.Float64Range(0, 120).Draw(t, "turn"))
-		require.InDelta(t, b.K*20*b.LoadKN, b.Torque(), 1e-9)
+		b.Turn(quantity.Angle(rapid.Float64Range(0, 120).Draw(t, "turn")))
+		require.InDelta(t, b.K*20*b.LoadKN, float64(b.Torque()), 1e-9)
 		require.GreaterOrEqual(t, b.K, j.KLow)
 		require.LessOrEqual(t, b.K, j.KHigh)
 		load := b.LoadKN

@@ -14,16 +14,17 @@ type LooseningResult struct {
 	SelfReleasing bool    `out:"self_releasing" label:"Would come loose by itself"`
 }
 
-// Loosening estimates the torque that loosens a bolt holding preloadKN. An aged joint usually takes more. Source:
+// Loosening estimates the torque that loosens a bolt holding a preload. An aged joint usually takes more. Source:
 // friction formula with the sign of the pitch part turned.
-func (f Friction) Loosening(w *working.Working, preloadKN float64) (LooseningResult, error) {
+func (f Friction) Loosening(w *working.Working, preload quantity.Force) (LooseningResult, error) {
 	l, err := f.Levers(w)
 	if err != nil {
 		return LooseningResult{}, err
 	}
-	if err := quantity.Positive("preload", preloadKN); err != nil {
+	if err := quantity.Positive("preload", preload); err != nil {
 		return LooseningResult{}, err
 	}
+	preloadKN := float64(preload)
 	back := l.Thread - l.Pitch
 	formula := "F · (b + c - a) + Tp"
 	if f.Exact {

@@ -15,25 +15,25 @@ import (
 func CheckK(name string, k float64) error { return quantity.Between(name, k, 0.05, 0.6) }
 
 // TorqueFromK gives T = K·d·F. Source: definition of the nut factor.
-func TorqueFromK(w *working.Working, preloadKN, k, d float64) (float64, error) {
-	if err := quantity.Positive("preload", preloadKN, "diameter", d); err != nil {
+func TorqueFromK(w *working.Working, preload quantity.Force, k float64, d quantity.Length) (quantity.Torque, error) {
+	if err := quantity.Positive("preload", preload, "diameter", d); err != nil {
 		return 0, err
 	}
 	if err := CheckK("K", k); err != nil {
 		return 0, err
 	}
-	return w.Step("T", "K · F · d", k*d*preloadKN), nil
+	return quantity.Torque(w.Step("T", "K · F · d", k*float64(d)*float64(preload))), nil
 }
 
 // FromTorqueK gives F = T/(K·d).
-func FromTorqueK(w *working.Working, torqueNm, k, d float64) (float64, error) {
-	if err := quantity.Positive("torque", torqueNm, "diameter", d); err != nil {
+func FromTorqueK(w *working.Working, torque quantity.Torque, k float64, d quantity.Length) (quantity.Force, error) {
+	if err := quantity.Positive("torque", torque, "diameter", d); err != nil {
 		return 0, err
 	}
 	if err := CheckK("K", k); err != nil {
 		return 0, err
 	}
-	return w.Step("F", "T / (K · d)", torqueNm/(k*d)), nil
+	return quantity.Force(w.Step("F", "T / (K · d)", float64(torque)/(k*float64(d)))), nil
 }
 
 // Friction is the input of the friction formula. HalfAngleDeg 0 means 30° (ISO and UN threads).
@@ -111,16 +111,16 @@ type Torque struct {
 	PreloadKN                           float64
 }
 
-// TorqueAt gives the torque for a preload in kN by the friction formula.
-func (f Friction) TorqueAt(w *working.Working, preloadKN float64) (Torque, error) {
+// TorqueAt gives the torque for a preload by the friction formula.
+func (f Friction) TorqueAt(w *working.Working, preload quantity.Force) (Torque, error) {
 	l, err := f.Levers(w)
 	if err != nil {
 		return Torque{}, err
 	}
-	if err := quantity.Positive("preload", preloadKN); err != nil {
+	if err := quantity.Positive("preload", preload); err != nil {
 		return Torque{}, err
 	}
-	return f.split(w, l, preloadKN), nil
+	return f.split(w, l, float64(preload)), nil
 }
 
 // split takes the torque that holds preloadKN apart.
@@ -134,19 +134,19 @@ func (f Friction) split(w *working.Working, l Levers, preloadKN float64) Torque 
 			100*l.Thread/s), HeadPct: w.Step("qc", "100 · c / (a + b + c)", 100*l.Head/s)}
 }
 
-// PreloadAt gives the preload for a torque in N·m. Refused also: prevailing torque not below the torque.
-func (f Friction) PreloadAt(w *working.Working, torqueNm float64) (Torque, error) {
+// PreloadAt gives the preload for a torque. Refused also: prevailing torque not below the torque.
+func (f Friction) PreloadAt(w *working.Working, torque quantity.Torque) (Torque, error) {
 	l, err := f.Levers(w)
 	if err != nil {
 		return Torque{}, err
 	}
-	if err := quantity.Positive("torque", torqueNm); err != nil {
+	if err := quantity.Positive("torque", torque); err != nil {
 		return Torque{}, err
 	}
-	if f.PrevailingNm >= torqueNm {
+	if f.PrevailingNm >= float64(torque) {
 		return Torque{}, quantity.Refuse("prevailing", "Check both torques.", "is not below the tightening torque")
 	}
-	return f.split(w, l, w.Step("F", "(T - Tp) / (a + b + c)", (torqueNm-f.PrevailingNm)/l.Sum())), nil
+	return f.split(w, l, w.Step("F", "(T - Tp) / (a + b + c)", (float64(torque)-f.PrevailingNm)/l.Sum())), nil
 }
 
 // Stress in the bolt while and after tightening, MPa; utilisation in percent of yield (0 when no yield is given).
@@ -155,14 +155,22 @@ type Stress struct {
 	UtilTighteningPct, UtilResidualPct   float64
 }
 
-// CombinedStress gives tension, torsion and von Mises stress on the stress diameter ds (mm) for a preload (kN) and the
-// torque in the thread (N·m; pitch and thread part only). plastic uses the fully plastic torsion section; residual
+// CombinedStress gives tension, torsion and von Mises stress on the stress diameter ds for a preload and the torque
+// in the thread (pitch and thread part only). plastic uses the fully plastic torsion section; residual
 // (0…1) is the share of torsion that stays. Source: VDI 2230.
-func CombinedStress(w *working.Working, preloadKN, threadTorqueNm, ds float64, plastic bool, residual,
-	yield float64) (Stress, error) {
-	if err := quantity.Positive("preload", preloadKN, "ds", ds); err != nil {
+func CombinedStress(
+	w *working.Working,
+	preload quantity.Force,
+	thread quantity.Torque,
+	ds quantity.Length,
+	plastic bool,
+	residual float64,
+	yield quantity.Stress,
+) (Stress, error) {
+	if err := quantity.Positive("preload", preload, "ds", ds); err != nil {
 		return Stress{}, err
 	}
+	preloadKN, threadTorqueNm, d, re := float64(preload), float64(thread), float64(ds), float64(yield)
 	if threadTorqueNm < 0 || !quantity.Finite(threadTorqueNm) {
 		return Stress{}, quantity.Refuse("torque", "Enter zero or more.", "is negative")
 	}
@@ -173,22 +181,22 @@ func CombinedStress(w *working.Working, preloadKN, threadTorqueNm, ds float64, p
 	if plastic {
 		div, section = 12, "M · 1000 / (π · ds ^ 3 / 12)"
 	}
-	s := Stress{Sigma: w.Step("σ", "F · 1000 / (π / 4 · ds ^ 2)", preloadKN*1000/(math.Pi/4*ds*ds)),
-		Tau: w.Step("τ", section, threadTorqueNm*1000/(math.Pi*ds*ds*ds/div))}
+	s := Stress{Sigma: w.Step("σ", "F · 1000 / (π / 4 · ds ^ 2)", preloadKN*1000/(math.Pi/4*d*d)),
+		Tau: w.Step("τ", section, threadTorqueNm*1000/(math.Pi*d*d*d/div))}
 	vm := func(t float64) float64 { return math.Sqrt(s.Sigma*s.Sigma + 3*t*t) }
 	s.VMTightening, s.VMResidual = w.Step("σv", "√(σ ^ 2 + 3 · τ ^ 2)", vm(s.Tau)),
 		w.Step("σr", "√(σ ^ 2 + 3 · (r · τ) ^ 2)", vm(residual*s.Tau))
-	if yield > 0 {
-		s.UtilTighteningPct, s.UtilResidualPct = w.Step("u", "100 · σv / Re", 100*s.VMTightening/yield),
-			w.Step("ur", "100 · σr / Re", 100*s.VMResidual/yield)
+	if re > 0 {
+		s.UtilTighteningPct, s.UtilResidualPct = w.Step("u", "100 · σv / Re", 100*s.VMTightening/re),
+			w.Step("ur", "100 · σr / Re", 100*s.VMResidual/re)
 	}
 	return s, nil
 }
 
-// FromPercent gives stress (MPa) and preload (kN) for a percent of a strength; aboveUsual is true above 90 % of yield,
+// FromPercent gives stress and preload for a percent of a strength; aboveUsual is true above 90 % of yield,
 // 100 % of proof, 75 % of tensile strength.
-func FromPercent(w *working.Working, basis string, percent, strength, as float64) (stress, preloadKN float64,
-	aboveUsual bool, err error) {
+func FromPercent(w *working.Working, basis string, percent float64, strength quantity.Stress,
+	as quantity.Area) (stress quantity.Stress, preload quantity.Force, aboveUsual bool, err error) {
 	usual, ok := map[string]float64{"yield": 90, "proof": 100, "tensile": 75}[basis]
 	if !ok {
 		return 0, 0, false, quantity.Refuse("basis", "Choose yield, proof or tensile.", "%q is not a basis", basis)
@@ -199,11 +207,12 @@ func FromPercent(w *working.Working, basis string, percent, strength, as float64
 	if percent > 100 {
 		return 0, 0, false, quantity.Refuse("percent", "Enter 100 or less.", "is %s", quantity.Text(percent))
 	}
-	stress = w.Step("σ", "p / 100 · R", percent/100*strength)
+	stress = quantity.Stress(w.Step("σ", "p / 100 · R", percent/100*float64(strength)))
 	if percent > usual {
 		w.Warn(quantity.Text(percent) + " % is above the usual " + quantity.Text(usual) + " % of " + basis + ".")
 	}
-	return stress, w.Step("F", "σ · As / 1000", stress*as/1000), percent > usual, nil
+	preload = quantity.Force(w.Step("F", "σ · As / 1000", float64(stress)*float64(as)/1000))
+	return stress, preload, percent > usual, nil
 }
 
 // Mismatch says what one torque does with a friction other than the planned one.
@@ -214,20 +223,25 @@ type Mismatch struct {
 	OverLimit            bool
 }
 
-// LubricantMismatch compares nut factors at one torque; limitKN 0 means no limit.
-func LubricantMismatch(w *working.Working, torqueNm, d, kAssumed, kActual, limitKN float64) (Mismatch, error) {
-	want, err := FromTorqueK(nil, torqueNm, kAssumed, d)
+// LubricantMismatch compares nut factors at one torque; limit 0 means no limit.
+func LubricantMismatch(w *working.Working, torque quantity.Torque, d quantity.Length, kAssumed, kActual float64,
+	limit quantity.Force) (Mismatch, error) {
+	want, err := FromTorqueK(nil, torque, kAssumed, d)
 	if err != nil {
 		return Mismatch{}, err
 	}
 	if err := CheckK("K_actual", kActual); err != nil {
 		return Mismatch{}, err
 	}
-	m := Mismatch{IntendedKN: w.Step("Fi", "T / (K1 · d)", want),
-		ActualKN: w.Step("Fa", "T / (K2 · d)", torqueNm/(kActual*d)), Ratio: w.Step("q", "K1 / K2", kAssumed/kActual),
-		RestoringNm: w.Step("Tr", "T · K2 / K1", torqueNm*kActual/kAssumed)}
+	torqueNm := float64(torque)
+	m := Mismatch{
+		IntendedKN:  w.Step("Fi", "T / (K1 · d)", float64(want)),
+		ActualKN:    w.Step("Fa", "T / (K2 · d)", torqueNm/(kActual*float64(d))),
+		Ratio:       w.Step("q", "K1 / K2", kAssumed/kActual),
+		RestoringNm: w.Step("Tr", "T · K2 / K1", torqueNm*kActual/kAssumed),
+	}
 	w.Warn("A warning, not a conversion: clean off and use what the plan says, or ask for another plan.")
-	m.OverLimit = limitKN > 0 && m.ActualKN > limitKN
+	m.OverLimit = limit > 0 && m.ActualKN > float64(limit)
 	return m, nil
 }
 
@@ -240,8 +254,8 @@ var scatter = map[string]float64{"torque_unlubricated": 35, "torque_plated": 30,
 	"ultrasonic": 10, "elongation": 5, "instrumented_bolt": 1, "angle_or_yield": 17, "impact_uncontrolled": 60}
 
 // MethodScatter gives the preload range of a method; spreadPct above 0 replaces the table.
-func MethodScatter(w *working.Working, preloadKN float64, method string, spreadPct float64) (Scatter, error) {
-	if err := quantity.Positive("preload", preloadKN); err != nil {
+func MethodScatter(w *working.Working, preload quantity.Force, method string, spreadPct float64) (Scatter, error) {
+	if err := quantity.Positive("preload", preload); err != nil {
 		return Scatter{}, err
 	}
 	s, source := spreadPct, "measured on site"
@@ -257,28 +271,30 @@ func MethodScatter(w *working.Working, preloadKN float64, method string, spreadP
 		return Scatter{}, quantity.Refuse("spread", "Enter a spread from 0 to below 100 %.", "is %s %%",
 			quantity.Text(s))
 	}
-	f := s / 100
+	f, preloadKN := s/100, float64(preload)
 	w.LookUp("s", "half-width of the spread", s, "pct", source)
 	return Scatter{s, w.Step("Fmin", "F · (1 - s / 100)", preloadKN*(1-f)),
 		w.Step("Fmax", "F · (1 + s / 100)", preloadKN*(1+f)), w.Step("αA", "Fmax / Fmin", (1+f)/(1-f))}, nil
 }
 
-// AgainstYield gives the load (kN) at which a bolt of stress area as (mm²) yields in pure tension, and how much of it
-// maxKN is, in percent. Twist while tightening brings yield sooner: see CombinedStress.
-func AgainstYield(w *working.Working, maxKN, as, yield float64) (atYieldKN, percent float64) {
-	atYieldKN = w.Step("Fy", "As · Re / 1000", as*yield/1000)
-	percent = w.Step("qy", "100 · Fmax / Fy", 100*maxKN/atYieldKN)
+// AgainstYield gives the load at which a bolt of stress area as yields in pure tension, and how much of it most is, in
+// percent. Twist while tightening brings yield sooner: see CombinedStress.
+func AgainstYield(w *working.Working, most quantity.Force, as quantity.Area,
+	yield quantity.Stress) (atYield quantity.Force, percent float64) {
+	atYield = quantity.Force(w.Step("Fy", "As · Re / 1000", float64(as)*float64(yield)/1000))
+	percent = w.Step("qy", "100 · Fmax / Fy", 100*float64(most)/float64(atYield))
 	if percent > 100 {
 		w.Warn("With the lowest friction the bolt could yield.")
 	}
-	return atYieldKN, percent
+	return atYield, percent
 }
 
 // Range is the worst-case preload band of a torque, kN.
 type Range struct{ MinKN, TypKN, MaxKN, AlphaA float64 }
 
 // PreloadBand gives the preload range of a torque for a band of nut factors and a torque accuracy in percent.
-func PreloadBand(w *working.Working, torqueNm, d float64, k fastener.Band, accuracyPct float64) (Range, error) {
+func PreloadBand(w *working.Working, torque quantity.Torque, diameter quantity.Length, k fastener.Band,
+	accuracyPct float64) (Range, error) {
 	for _, v := range []float64{k.Low, k.Typ, k.High} {
 		if err := CheckK("K", v); err != nil {
 			return Range{}, err
@@ -291,13 +307,13 @@ func PreloadBand(w *working.Working, torqueNm, d float64, k fastener.Band, accur
 		return Range{}, quantity.Refuse("torque_accuracy", "Enter the tool's accuracy in percent.", "is %s %%",
 			quantity.Text(accuracyPct))
 	}
-	typ, err := FromTorqueK(nil, torqueNm, k.Typ, d)
+	typ, err := FromTorqueK(nil, torque, k.Typ, diameter)
 	if err != nil {
 		return Range{}, err
 	}
-	a := accuracyPct / 100
+	a, torqueNm, d := accuracyPct/100, float64(torque), float64(diameter)
 	r := Range{MinKN: w.Step("Fmin", "T · (1 - x / 100) / (Kh · d)", torqueNm*(1-a)/(k.High*d)),
-		TypKN: w.Step("F", "T / (Kt · d)", typ),
+		TypKN: w.Step("F", "T / (Kt · d)", float64(typ)),
 		MaxKN: w.Step("Fmax", "T · (1 + x / 100) / (Kl · d)", torqueNm*(1+a)/(k.Low*d))}
 	r.AlphaA = w.Step("αA", "Fmax / Fmin", r.MaxKN/r.MinKN)
 	w.Take("The worst case: tool error and friction at their ends together.")

@@ -271,7 +271,7 @@ func (f Field) check(v reflect.Value, where string) error {
 }
 
 // AtMost reports v ≤ limit with the slack that a value equal on paper never fails for binary rounding.
-func AtMost(v, limit float64) bool { return v <= limit+1e-9*math.Max(1, math.Abs(limit)) }
+func AtMost[F ~float64](v, limit F) bool { return v <= limit+1e-9*max(1, limit, -limit) }
 
 // Rad turns degrees into radians, Deg radians into degrees.
 func Rad(deg float64) float64 { return deg * math.Pi / 180 }

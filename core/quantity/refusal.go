@@ -6,6 +6,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"reflect"
 )
 
 // Refusal is the error of every calculation in core: the input that cannot be used, why, and what to do about it.
@@ -39,10 +40,11 @@ func RefusalIn(err error) (*Refusal, bool) {
 	return r, ok
 }
 
-// Positive refuses the first of the named values that is not a finite number above zero.
+// Positive refuses the first of the named values that is not a finite number above zero. A value is a float64 or one of
+// the quantities.
 func Positive(pairs ...any) error {
 	for i := 0; i+1 < len(pairs); i += 2 {
-		name, v := pairs[i].(string), pairs[i+1].(float64)
+		name, v := pairs[i].(string), reflect.ValueOf(pairs[i+1]).Float()
 		if !Finite(v) {
 			return Refuse(name, "Enter a plain number.", "is not a finite number")
 		}

@@ -9,13 +9,20 @@ import (
 	"sync"
 )
 
-// Torque is in newton metres, Force in newtons, Stress in megapascals (N/mm²), Length in millimetres.
+// What is measured, each in the unit that core computes in, so that kilonewtons times millimetres are newton metres and
+// no factor appears: Torque in N·m, Force in kN, Stress in MPa (N/mm²), Length in mm, Area in mm², Angle in degrees.
+// Functions that take several figures take them as these, so that two cannot change places unseen.
 type (
 	Torque float64
 	Force  float64
 	Stress float64
 	Length float64
+	Area   float64
+	Angle  float64
 )
+
+// Known reports whether a torque could be told at all.
+func (t Torque) Known() bool { return !math.IsNaN(float64(t)) }
 
 // Kind is what a unit measures.
 type Kind string
@@ -177,7 +184,8 @@ func (t Torque) In(u Unit) float64 { return float64(t) / units[u].factor }
 func TorqueOf(v float64, u Unit) Torque { return Torque(v * units[u].factor) }
 
 // Text prints v with up to six significant figures and no exponent: no separator up to 9999, a thin space above.
-func Text(v float64) string {
+func Text[F ~float64](figure F) string {
+	v := float64(figure)
 	if v == 0 {
 		return "0"
 	}
@@ -209,16 +217,17 @@ func Text(v float64) string {
 func Shown(v float64, u Unit) string { return Text(Significant(v, 3)) + " " + u.Symbol() }
 
 // Significant rounds v to n significant figures; whole numbers above 10^n keep all their figures.
-func Significant(v float64, n int) float64 {
+func Significant[F ~float64](figure F, n int) F {
+	v := float64(figure)
 	if v == 0 || !Finite(v) {
-		return v
+		return figure
 	}
 	p := n - 1 - int(math.Floor(math.Log10(math.Abs(v))))
 	if p < 0 {
 		p = 0
 	}
 	f := math.Pow(10, float64(p))
-	return math.Round(v*f) / f
+	return F(math.Round(v*f) / f)
 }
 
 // Rounding is the result of putting a value on a scale.

@@ -114,7 +114,7 @@ func (a Addition) checkReadings(p *plan.Plan, moves bool) error {
 func (a Addition) outside(p *plan.Plan) (low, high, turned []string) {
 	for _, v := range a.Visits {
 		name := p.NameOf(v.Fastener)
-		aim := p.GroupAt(v.Fastener).FinalNm
+		aim := float64(p.GroupAt(v.Fastener).FinalNm)
 		switch {
 		case a.Audit.By != plan.AuditMovingOn:
 			if v.TurnedDeg > 0 {

@@ -38,7 +38,7 @@ func rules() plan.HouseRules {
 // The window at its limits: 240 to 360 of 300 N·m.
 func TestAuditIsJudgedByItsWindow(t *testing.T) {
 	b := sealedWith(t)
-	aim := b.rec.Plan.GroupAt(1).FinalNm
+	aim := float64(b.rec.Plan.GroupAt(1).FinalNm)
 	for at, want := range map[float64]record.AdditionVerdict{.8: record.Inside, 1.2: record.Inside, 1: record.Inside,
 		.799: record.WholeLot, 1.201: record.WholeLot} {
 		v, said := audited(t, b, rules(), nil, aim*at).Judge(b.rec.Plan)
@@ -57,7 +57,7 @@ func TestAuditIsJudgedByItsWindow(t *testing.T) {
 // One too many of the sample, and every fastener is audited; one too many of those, and the joint is due again.
 func TestFailedSampleAsksForTheWholeLot(t *testing.T) {
 	b := sealedWith(t)
-	aim := b.rec.Plan.GroupAt(1).FinalNm
+	aim := float64(b.rec.Plan.GroupAt(1).FinalNm)
 	a := audited(t, b, rules(), nil, aim*.5)
 	a.Verdict, a.Sentence = a.Judge(b.rec.Plan)
 	require.Equal(t, record.WholeLot, a.Verdict)

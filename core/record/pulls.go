@@ -105,7 +105,13 @@ func (r Record) lastTorques() map[int]Pull {
 			continue
 		}
 		g, p := r.Plan.GroupAt(at), r.pull(x)
-		p.Of, p.Value, p.Aim, p.Low, p.High = Torque, x.ReadingSI, g.FinalNm, g.AllowedMin, g.AllowedMax
+		p.Of, p.Value, p.Aim, p.Low, p.High = Torque, x.ReadingSI, float64(
+			g.FinalNm,
+		), float64(
+			g.AllowedMin,
+		), float64(
+			g.AllowedMax,
+		)
 		if x.Own {
 			off := r.Plan.HouseRules.ReadingBand() / 100
 			p.Aim, p.Low, p.High = x.TargetNm, x.TargetNm*(1-off), x.TargetNm*(1+off)

@@ -32,7 +32,7 @@ func TestLastPullsOfARecord(t *testing.T) {
 	require.InDelta(t, 290+float64(len(rec.State.Passes)), p.Value, 0)
 	require.InDelta(t, 300, p.Aim, 0)
 	g := rec.Plan.First()
-	require.Equal(t, []float64{g.AllowedMin, g.AllowedMax}, []float64{p.Low, p.High})
+	require.Equal(t, []float64{float64(g.AllowedMin), float64(g.AllowedMax)}, []float64{p.Low, p.High})
 	require.Equal(t, "W-40", p.Tool)
 	require.Equal(t, "wrench", p.Method)
 	rec.State.TakenBack = []string{last}

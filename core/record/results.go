@@ -61,9 +61,9 @@ func (r Record) Results() []Result {
 			}
 			if i := e.Pass - 1; i >= 0 && i < len(r.State.Passes) {
 				p := r.State.Passes[i]
-				x.PassName, x.TargetNm, x.Unit = p.Name, p.TorqueNm, p.Unit.Symbol()
+				x.PassName, x.TargetNm, x.Unit = p.Name, float64(p.TorqueNm), p.Unit.Symbol()
 				if o, ok := p.Own.Of(e.Fastener); ok {
-					x.TargetNm, x.Own = o.TorqueNm, true
+					x.TargetNm, x.Own = float64(o.TorqueNm), true
 				}
 				if e.Kind == run.Pulled && p.Kind.Sets() {
 					x.Tool = taken.of(e.Hand, g)

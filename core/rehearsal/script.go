@@ -187,7 +187,7 @@ func (s *Script) letGo(e *run.Event) {
 	if g.Loosening == nil || s.Plan.Passes[e.Pass-1].Stage > 0 {
 		return
 	}
-	v, u := 0.8*g.FinalNm, quantity.NewtonMetre
+	v, u := 0.8*float64(g.FinalNm), quantity.NewtonMetre
 	if g.Loosening.Pressure > 0 {
 		h, _ := g.SetUp.Of(tool.HydraulicWrench)
 		e.Method, e.Tool = string(tool.HydraulicWrench), h.Tag

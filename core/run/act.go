@@ -161,7 +161,7 @@ func (a *act) drift(out func(off float64) bool) []working.Facts {
 }
 
 // torqueOff gives the facts of a torque read outside what the pass allows at the nut.
-func (a *act) torqueOff(out func(got, low, high float64) (limit float64, is bool)) []working.Facts {
+func (a *act) torqueOff(out func(got, low, high quantity.Torque) (limit quantity.Torque, is bool)) []working.Facts {
 	if a.e.Reading == nil || a.setUp() == nil || a.byPressure() {
 		return nil
 	}
@@ -183,7 +183,7 @@ func (a *act) trace() (shape string, err error) {
 	if len(a.e.Trace) == 0 || a.kind() != plan.StagePass {
 		return "", nil
 	}
-	r, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: a.e.Trace, Target: a.pass().TorqueNm,
+	r, err := preload.TorqueAngleAnalysis(nil, preload.TraceInput{Points: a.e.Trace, Target: float64(a.pass().TorqueNm),
 		YieldRatio: 0.5, Rehit: 8, CrossFrac: 0.25, BottomRise: 0.15, BottomSlope: 1.6})
 	return r.Diagnosis, err
 }
@@ -235,4 +235,4 @@ func otherScale(got, want float64, u quantity.Unit) quantity.Unit {
 	return ""
 }
 
-func sig(v float64) string { return quantity.Text(quantity.Significant(v, 3)) }
+func sig[F ~float64](v F) string { return quantity.Text(quantity.Significant(v, 3)) }

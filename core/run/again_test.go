@@ -62,7 +62,7 @@ func TestLoosenedBoltComesUpThroughEveryStage(t *testing.T) {
 	require.Equal(t, s.Plan.Count(), st.Passes[round-1].Open, "the round is anew")
 	require.Zero(t, st.Fasteners[2].TorqueNm)
 	st = all(t, s)
-	require.InDelta(t, s.Plan.First().FinalNm, st.Fasteners[2].TorqueNm, 1)
+	require.InDelta(t, float64(s.Plan.First().FinalNm), float64(st.Fasteners[2].TorqueNm), 1)
 
 	require.Equal(t, run.CheckCleared, st.Check("gap_after").Status)
 	s.Add(run.Event{Kind: run.Loosened, Pass: round, Fastener: 1, Reason: "to look at the washer"})
@@ -128,7 +128,7 @@ func TestChangedBoltComesUpAlone(t *testing.T) {
 	require.Equal(t, []int{1, 1}, []int{st.Passes[0].Open, st.Passes[1].Open})
 	require.Empty(t, st.Passes[0].Void)
 	st = all(t, s)
-	require.InDelta(t, s.Plan.First().FinalNm, st.Fasteners[1].TorqueNm, 1)
+	require.InDelta(t, float64(s.Plan.First().FinalNm), float64(st.Fasteners[1].TorqueNm), 1)
 }
 
 func TestChangedPartMustBeOneOfTheJoint(t *testing.T) {

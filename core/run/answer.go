@@ -205,8 +205,8 @@ func (f *folder) mismatch(g *plan.FastenerGroup, code string) *Mismatch {
 	}
 	m := &Mismatch{PlannedCode: planned.Code, PlannedName: planned.Name, PlannedK: planned.K.Typ, FoundCode: found.Code,
 		FoundName: found.Name, FoundK: found.K.Typ, TorqueNm: t}
-	r, err := preload.LubricantMismatch(nil, t, g.Thread.DiameterMM, planned.K.Typ, found.K.Typ,
-		g.Strength.Yield*g.StressAreaMM2/1000)
+	r, err := preload.LubricantMismatch(nil, quantity.Torque(t), quantity.Length(g.Thread.DiameterMM), planned.K.Typ,
+		found.K.Typ, quantity.Force(g.Strength.Yield*g.StressAreaMM2/1000))
 	if err != nil {
 		m.Sentence = err.Error()
 		return m

@@ -104,7 +104,7 @@ func (a *act) breakOut(out func(got, held, most float64) bool) []working.Facts {
 	if l == nil || a.e.Reading == nil || !a.firstRound() {
 		return nil
 	}
-	unit, held, most := quantity.NewtonMetre, a.p.GroupAt(a.e.Fastener).FinalNm, l.TorqueNm
+	unit, held, most := quantity.NewtonMetre, float64(a.p.GroupAt(a.e.Fastener).FinalNm), float64(l.TorqueNm)
 	if a.e.Reading.Unit.Kind() == quantity.KindPressure {
 		unit, held, most = l.Unit, l.WentOn, l.Pressure
 		if l.Unit == "" || l.WentOnUnit != l.Unit {

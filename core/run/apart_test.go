@@ -88,7 +88,8 @@ func TestEasingIsTheReverseOfTightening(t *testing.T) {
 	require.Zero(t, last)
 	require.Equal(t, fit.Chalk, p.Chalk, "numbered as it is chalked")
 	require.Contains(t, p.Holds, "together", "what they hold is told")
-	require.InDelta(t, fit.First().FinalNm*p.HouseRules.LooseningFactor, p.First().Loosening.TorqueNm, 1e-9)
+	require.InDelta(t, float64(fit.First().FinalNm)*p.HouseRules.LooseningFactor,
+		float64(p.First().Loosening.TorqueNm), 1e-9)
 }
 
 // A joint whose target nobody knows comes apart all the same.
@@ -162,11 +163,11 @@ func TestWhatItTakesToLetGo(t *testing.T) {
 		e    run.Event
 		code string
 	}{
-		"as usual":            {run.Event{Reading: nm(0.7 * g.FinalNm)}, ""},
-		"at the limit":        {run.Event{Reading: nm(g.Loosening.TorqueNm)}, ""},
-		"harder than that":    {run.Event{Reading: nm(1.01 * g.Loosening.TorqueNm)}, "break_out_high"},
-		"just tight":          {run.Event{Reading: nm(plan.LooseShare * g.FinalNm)}, ""},
-		"loose already":       {run.Event{Reading: nm(0.99 * plan.LooseShare * g.FinalNm)}, "loose_before"},
+		"as usual":            {run.Event{Reading: nm(float64(0.7 * g.FinalNm))}, ""},
+		"at the limit":        {run.Event{Reading: nm(float64(g.Loosening.TorqueNm))}, ""},
+		"harder than that":    {run.Event{Reading: nm(float64(1.01 * g.Loosening.TorqueNm))}, "break_out_high"},
+		"just tight":          {run.Event{Reading: nm(float64(plan.LooseShare * g.FinalNm))}, ""},
+		"loose already":       {run.Event{Reading: nm(float64(0.99 * plan.LooseShare * g.FinalNm))}, "loose_before"},
 		"whole":               {run.Event{Outcome: run.Over}, "out_first"},
 		"a round ahead":       {run.Event{Pass: 3}, "out_first"},
 		"with a click":        {run.Event{Method: "click", Tool: "W-40"}, "forbidden_tool"},

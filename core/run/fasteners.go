@@ -121,7 +121,7 @@ func (f *folder) fraction(g *plan.FastenerGroup, pos, done, all int) float64 {
 	}
 	switch {
 	case g.ByTorque() && final > 0:
-		return f.torque[pos] / final
+		return float64(f.torque[pos] / final)
 	case all > 0:
 		return float64(done) / float64(all)
 	}

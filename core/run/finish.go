@@ -24,7 +24,7 @@ func (f *folder) ownShown(i int) {
 	ps, h := &f.s.Passes[i], f.hands[0]
 	if s := f.inHand(h, i); s != nil && len(ps.Own) > 0 {
 		ps.Setting = f.settingAt(h, i, f.expected(i, h))
-		ps.TorqueNm = s.NmAt(ps.Setting)
+		ps.TorqueNm = s.TorqueAt(ps.Setting)
 	}
 }
 

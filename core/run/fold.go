@@ -9,6 +9,7 @@ import (
 	"dynacor/core/authority"
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
+	"dynacor/core/quantity"
 	"dynacor/core/tool"
 	"dynacor/core/working"
 )
@@ -24,7 +25,7 @@ type folder struct {
 	byLeave  map[int]bool  // passes ended by leave, by number
 	left     map[int][]int // the positions that were open when they were
 	degrees  []float64
-	torque   []float64
+	torque   []quantity.Torque
 	measured []bool
 	suspect  []bool
 	cut      []int      // by position: number of the pass in which it was cut off, 0 for none
@@ -39,16 +40,27 @@ type folder struct {
 // newFolder begins with every pass of the plan and no mark in it.
 func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
-	f := &folder{p: p, places: make(map[string]int, len(p.Checks)), byLeave: map[int]bool{},
+	f := &folder{
+		p:       p,
+		places:  make(map[string]int, len(p.Checks)),
+		byLeave: map[int]bool{},
 		left:    map[int][]int{},
-		degrees: make([]float64, n), torque: make([]float64, n), measured: make([]bool, n), suspect: make([]bool, n),
-		cut: make([]int, n), letGoAt: make([]string, n),
-		touched: make([][]string, n),
-		hands:   hands(p),
+		degrees: make(
+			[]float64,
+			n,
+		),
+		torque:   make([]quantity.Torque, n),
+		measured: make([]bool, n),
+		suspect:  make([]bool, n),
+		cut:      make([]int, n),
+		letGoAt:  make([]string, n),
+		touched:  make([][]string, n),
+		hands:    hands(p),
 		s: &State{Checks: []CheckState{}, Rows: []RowState{}, Passes: []PassState{}, Fasteners: []FastenerState{},
 			Exceptions: []string{}, Blocked: []string{}, Gates: []string{},
 			Deviations: []Deviation{}, Findings: []working.Finding{}, Signatures: []Signature{}, OpenItems: []string{},
-			TakenBack: []string{}}}
+			TakenBack: []string{}},
+	}
 	for _, c := range p.Checks {
 		if _, twice := f.places[c.Code]; !twice {
 			f.places[c.Code] = len(f.s.Checks)
@@ -173,7 +185,7 @@ func (f *folder) set(i int) {
 	}
 	ps.Setting = f.setting(h, i)
 	ps.Unit = s.Driver().Unit
-	ps.TorqueNm = s.NmAt(ps.Setting)
+	ps.TorqueNm = s.TorqueAt(ps.Setting)
 }
 
 // current is the index of the first pass that is not complete, or len(passes).

@@ -36,7 +36,7 @@ func TestOwnTargetsAreSetOneByOne(t *testing.T) {
 		own, ok := st.Passes[st.Pass-1].Own.Of(st.Next.Fastener)
 		require.True(t, ok)
 		require.Equal(t, own.Setting, st.Setting)
-		require.InDelta(t, own.TorqueNm, st.Passes[st.Pass-1].TorqueNm, 1e-9, "what is shown at the nut")
+		require.InDelta(t, float64(own.TorqueNm), float64(st.Passes[st.Pass-1].TorqueNm), 1e-9, "what is shown at the nut")
 		require.NotEmpty(t, st.Confirm, st.Next.Name)
 		s.Add(run.Event{Kind: run.SettingConfirmed, Setting: 300})
 		if own.Setting != 300 {
@@ -49,7 +49,7 @@ func TestOwnTargetsAreSetOneByOne(t *testing.T) {
 	st := s.State()
 	require.Equal(t, 300., st.Setting, "the check round is at the document's target")
 	require.Contains(t, st.Confirm, "begins")
-	require.InDelta(t, 300, st.Passes[st.Pass-2].TorqueNm, 1e-9, "the pass that is done shows the document's target")
+	require.InDelta(t, 300, float64(st.Passes[st.Pass-2].TorqueNm), 1e-9, "the pass that is done shows the document's target")
 	s.Tighten()
 	s.Checks(procedure.Prove)
 	s.Checks(procedure.HandOver)

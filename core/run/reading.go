@@ -1,8 +1,6 @@
 package run
 
 import (
-	"math"
-
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
 )
@@ -21,10 +19,10 @@ func doneBy(s tool.SetUp) Outcome {
 }
 
 // atNut is the torque that a pull left at the nut: what was read, through what lies between, else what was set.
-func (f *folder) atNut(h *hand, e Event, i int) float64 {
+func (f *folder) atNut(h *hand, e Event, i int) quantity.Torque {
 	s := f.inHand(h, i)
 	if s == nil {
-		return float64(quantity.TorqueOf(e.Setting, quantity.NewtonMetre))
+		return quantity.TorqueOf(e.Setting, quantity.NewtonMetre)
 	}
 	v := e.Setting
 	if e.Reading != nil {
@@ -32,19 +30,19 @@ func (f *folder) atNut(h *hand, e Event, i int) float64 {
 			v = read
 		}
 	}
-	if at := s.NmAt(v); !math.IsNaN(at) {
+	if at := s.TorqueAt(v); at.Known() {
 		return at
 	}
 	return 0
 }
 
-// band is what a reading at the nut may be in a pass, N·m: what the document allows in the last one, else so many
+// band is what a reading at the nut may be in a pass: what the document allows in the last one, else so many
 // percent of the pass's own torque, or of the fastener's own target.
-func (f *folder) band(i int, h *hand, position int) (lo, hi float64) {
-	t := f.inHand(h, i).NmAt(f.settingAt(h, i, position))
+func (f *folder) band(i int, h *hand, position int) (lo, hi quantity.Torque) {
+	t := f.inHand(h, i).TorqueAt(f.settingAt(h, i, position))
 	if g := f.group(i); len(f.s.Passes[i].Own) == 0 && f.s.Passes[i].Percent > 99.9 && g.AllowedMax > 0 {
 		return g.AllowedMin, g.AllowedMax
 	}
-	pct := f.p.HouseRules.ReadingBand() / 100
+	pct := quantity.Torque(f.p.HouseRules.ReadingBand() / 100)
 	return t * (1 - pct), t * (1 + pct)
 }

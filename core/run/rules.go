@@ -298,12 +298,14 @@ var readingRules = []Rule{
 		}},
 	{Code: TooMuch, Case: "read", On: Pulled, Severity: working.Stop, Closing: ByRework, Mark: MarkOver, Last: true,
 		applies: func(a *act) []working.Facts {
-			return a.torqueOff(func(got, _, high float64) (float64, bool) { return high, !quantity.AtMost(got, high) })
+			return a.torqueOff(
+				func(got, _, high quantity.Torque) (quantity.Torque, bool) { return high, !quantity.AtMost(got, high) },
+			)
 		}},
 	{Code: TooLittle, Case: "read", On: Pulled, Severity: working.Caution, Mark: MarkShort, Last: true,
 		applies: func(a *act) []working.Facts {
 			// in a check round a nut that stays gives what it takes to try it
-			return a.torqueOff(func(got, low, _ float64) (float64, bool) {
+			return a.torqueOff(func(got, low, _ quantity.Torque) (quantity.Torque, bool) {
 				return low, a.kind() == plan.StagePass && !quantity.AtMost(low, got)
 			})
 		}},

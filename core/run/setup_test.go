@@ -51,7 +51,7 @@ func TestMultiplierFromPlanToRecord(t *testing.T) {
 	st := s.State()
 	require.Equal(t, run.Clicked, st.Done)
 	require.Equal(t, 65.0, st.Setting, "half of 600 through 4.6")
-	require.InDelta(t, 65*4.6, st.Passes[1].TorqueNm, 1e-9)
+	require.InDelta(t, 65*4.6, float64(st.Passes[1].TorqueNm), 1e-9)
 	require.Equal(t, "W-31+X-04+S-30", st.SetUp.Tags())
 	require.InDelta(t, (65*4.6-65)/0.3, st.Reaction.ForceN, 1e-6)
 	require.Equal(t, "Arm bears, hands clear", s.Plan.First().Clear)
@@ -61,7 +61,7 @@ func TestMultiplierFromPlanToRecord(t *testing.T) {
 	out := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: st.Next.Fastener, Outcome: run.Clicked, Setting: 65})
 	require.Contains(t, codes(out.Findings), "not_clear", "the clear is said before each pull")
 	s.Tighten()
-	require.InDelta(t, 130*4.6, s.State().Fasteners[0].TorqueNm, 1e-9)
+	require.InDelta(t, 130*4.6, float64(s.State().Fasteners[0].TorqueNm), 1e-9)
 	require.Contains(t, s.State().Passes[1].Wrenches, "W-31 × X-04")
 }
 
@@ -107,10 +107,10 @@ func TestHydraulicRoutine(t *testing.T) {
 	s.Tighten()
 	st = s.State()
 	require.Zero(t, st.Passes[1].Open)
-	require.InDelta(t, s.Plan.First().FinalNm, st.Fasteners[2].TorqueNm, 1e-9)
+	require.InDelta(t, float64(s.Plan.First().FinalNm), float64(st.Fasteners[2].TorqueNm), 1e-9)
 	require.Less(t, s.Plan.First().FinalNm, 3000.0, "a pressure rounds down")
 	l := s.Plan.First().Loosening
-	require.InDelta(t, 1.5*s.Plan.First().FinalNm, l.TorqueNm, 1e-9)
+	require.InDelta(t, 1.5*float64(s.Plan.First().FinalNm), float64(l.TorqueNm), 1e-9)
 	require.True(t, l.Feasible)
 	require.Greater(t, l.Pressure, s.State().Setting)
 	require.LessOrEqual(t, l.Pressure, 700.0)
@@ -165,7 +165,7 @@ func TestReadingOfAnElectronicWrenchIsJudged(t *testing.T) {
 	require.Equal(t, []string{"short"}, codes(read(84, quantity.NewtonMetre, nil).Findings))
 	other := read(66.4, quantity.NewtonMetre, nil)
 	require.Contains(t, other.Findings[0].What, "right on the ft·lbf scale")
-	require.InDelta(t, 90, read(90, quantity.NewtonMetre, nil).Fasteners[st.Next.Fastener-1].TorqueNm, 1e-9)
+	require.InDelta(t, 90, float64(read(90, quantity.NewtonMetre, nil).Fasteners[st.Next.Fastener-1].TorqueNm), 1e-9)
 }
 
 func pullTrace(torque func(angle float64) float64, upTo float64) []preload.TracePoint {

@@ -72,19 +72,19 @@ type AtTemperature struct {
 
 // Mismatch says what the planned torque does with the lubricant found.
 type Mismatch struct {
-	PlannedCode string  `json:"plannedCode"`
-	PlannedName string  `json:"plannedName"`
-	PlannedK    float64 `json:"plannedK"`
-	FoundCode   string  `json:"foundCode"`
-	FoundName   string  `json:"foundName"`
-	FoundK      float64 `json:"foundK"`
-	TorqueNm    float64 `json:"torqueNm"`
-	PlannedKN   float64 `json:"plannedKN"`
-	FoundKN     float64 `json:"foundKN"`
-	ChangePct   float64 `json:"changePct"`
-	RestoringNm float64 `json:"restoringNm"`
-	OverYield   bool    `json:"overYield"`
-	Sentence    string  `json:"sentence"`
+	PlannedCode string          `json:"plannedCode"`
+	PlannedName string          `json:"plannedName"`
+	PlannedK    float64         `json:"plannedK"`
+	FoundCode   string          `json:"foundCode"`
+	FoundName   string          `json:"foundName"`
+	FoundK      float64         `json:"foundK"`
+	TorqueNm    quantity.Torque `json:"torqueNm"`
+	PlannedKN   float64         `json:"plannedKN"`
+	FoundKN     float64         `json:"foundKN"`
+	ChangePct   float64         `json:"changePct"`
+	RestoringNm float64         `json:"restoringNm"`
+	OverYield   bool            `json:"overYield"`
+	Sentence    string          `json:"sentence"`
 }
 
 // RowState is a row of checks.
@@ -121,44 +121,44 @@ func (m Mark) closed() bool {
 
 // FastenerState is one fastener as it stands.
 type FastenerState struct {
-	Position int      `json:"position"`
-	Number   int      `json:"number"` // as chalked
-	Name     string   `json:"name"`   // bolt 7, bolt A3, gland nut
-	Group    string   `json:"group,omitempty"`
-	State    Standing `json:"state"`
-	TorqueNm float64  `json:"torqueNm"`
-	Measured bool     `json:"measured"`
-	Fraction float64  `json:"fraction"` // of the final torque
-	Marks    []Mark   `json:"marks"`    // by pass, check rounds included
-	Word     string   `json:"word,omitempty"`
-	Degrees  float64  `json:"degrees,omitempty"`
-	Suspect  bool     `json:"suspect,omitempty"` // clicked without turning in its first pass
-	LetGoAt  string   `json:"letGoAt,omitempty"` // what it took to let it go, as it was read
+	Position int             `json:"position"`
+	Number   int             `json:"number"` // as chalked
+	Name     string          `json:"name"`   // bolt 7, bolt A3, gland nut
+	Group    string          `json:"group,omitempty"`
+	State    Standing        `json:"state"`
+	TorqueNm quantity.Torque `json:"torqueNm"`
+	Measured bool            `json:"measured"`
+	Fraction float64         `json:"fraction"` // of the final torque
+	Marks    []Mark          `json:"marks"`    // by pass, check rounds included
+	Word     string          `json:"word,omitempty"`
+	Degrees  float64         `json:"degrees,omitempty"`
+	Suspect  bool            `json:"suspect,omitempty"` // clicked without turning in its first pass
+	LetGoAt  string          `json:"letGoAt,omitempty"` // what it took to let it go, as it was read
 }
 
 // PassState is a pass as it stands; check rounds past the first are appended.
 type PassState struct {
-	Number    int           `json:"number"`
-	Kind      plan.PassKind `json:"kind"`
-	Name      string        `json:"name"`
-	Percent   float64       `json:"percent"`
-	TorqueNm  float64       `json:"torqueNm"`
-	Setting   float64       `json:"setting"`
-	Unit      quantity.Unit `json:"unit"`
-	Order     []int         `json:"order"`
-	Group     string        `json:"group,omitempty"`
-	GroupName string        `json:"groupName,omitempty"` // when there are several
-	Step      string        `json:"step,omitempty"`
-	Why       string        `json:"why,omitempty"`
-	Until     string        `json:"until,omitempty"`
-	Caution   string        `json:"caution,omitempty"`
-	Opens     string        `json:"opens,omitempty"`
-	TurnDeg   float64       `json:"turnDeg,omitempty"`
-	Datum     string        `json:"datum,omitempty"`
-	LowNm     float64       `json:"lowNm,omitempty"`
-	HighNm    float64       `json:"highNm,omitempty"`
-	LowMM     float64       `json:"lowMm,omitempty"`
-	HighMM    float64       `json:"highMm,omitempty"`
+	Number    int             `json:"number"`
+	Kind      plan.PassKind   `json:"kind"`
+	Name      string          `json:"name"`
+	Percent   float64         `json:"percent"`
+	TorqueNm  quantity.Torque `json:"torqueNm"`
+	Setting   float64         `json:"setting"`
+	Unit      quantity.Unit   `json:"unit"`
+	Order     []int           `json:"order"`
+	Group     string          `json:"group,omitempty"`
+	GroupName string          `json:"groupName,omitempty"` // when there are several
+	Step      string          `json:"step,omitempty"`
+	Why       string          `json:"why,omitempty"`
+	Until     string          `json:"until,omitempty"`
+	Caution   string          `json:"caution,omitempty"`
+	Opens     string          `json:"opens,omitempty"`
+	TurnDeg   float64         `json:"turnDeg,omitempty"`
+	Datum     string          `json:"datum,omitempty"`
+	LowNm     float64         `json:"lowNm,omitempty"`
+	HighNm    float64         `json:"highNm,omitempty"`
+	LowMM     float64         `json:"lowMm,omitempty"`
+	HighMM    float64         `json:"highMm,omitempty"`
 	// where each fastener has a target of its own
 	Own      plan.OwnTargets `json:"own,omitempty"`
 	MovedDeg float64         `json:"movedDeg,omitempty"` // so far may a nut turn in a check round; 0: not at all

@@ -16,11 +16,11 @@ const mostPull = 500
 
 // Need is what a set-up is looked for. Torques at the nut in N·m; zero means not known or not asked for.
 type Need struct {
-	Nm            float64
-	LowNm, HighNm float64 // allowed by the document
-	Scheme        string  // of stages; "": one value
-	AcrossFlats   float64 // hexagon, mm; 0: sockets are left out
-	Offset        bool    // no room straight above the nut: an adapter is needed
+	Nm            quantity.Torque
+	LowNm, HighNm quantity.Torque // allowed by the document
+	Scheme        string          // of stages; "": one value
+	AcrossFlats   float64         // hexagon, mm; 0: sockets are left out
+	Offset        bool            // no room straight above the nut: an adapter is needed
 	AdapterDeg    float64
 	Bolt          *Bolt // for tensioners; nil: they are left out
 	MinFrac       float64
@@ -43,22 +43,22 @@ type Piece struct {
 
 // Offer is a set-up judged for a need.
 type Offer struct {
-	Tags     string        `json:"tags"` // joined with a plus, from hand or pump to the nut
-	Name     string        `json:"name"`
-	Method   Method        `json:"method"`
-	Pieces   []Piece       `json:"pieces"`
-	Usable   bool          `json:"usable"`
-	Problems []string      `json:"problems"`
-	Reasons  []string      `json:"reasons"`
-	Settings []float64     `json:"settings"` // one for each stage, on the scale in Unit
-	Unit     quantity.Unit `json:"unit"`
-	AtNutNm  float64       `json:"atNutNm"` // what the last setting gives
-	LowNm    float64       `json:"lowNm"`   // true torque, least
-	HighNm   float64       `json:"highNm"`
-	Share    float64       `json:"share"` // last setting of full scale
-	Reaction *Reaction     `json:"reaction,omitempty"`
-	PullN    float64       `json:"pullN,omitempty"` // at the middle of the grip
-	Busy     string        `json:"busy,omitempty"`
+	Tags     string          `json:"tags"` // joined with a plus, from hand or pump to the nut
+	Name     string          `json:"name"`
+	Method   Method          `json:"method"`
+	Pieces   []Piece         `json:"pieces"`
+	Usable   bool            `json:"usable"`
+	Problems []string        `json:"problems"`
+	Reasons  []string        `json:"reasons"`
+	Settings []float64       `json:"settings"` // one for each stage, on the scale in Unit
+	Unit     quantity.Unit   `json:"unit"`
+	AtNutNm  quantity.Torque `json:"atNutNm"` // what the last setting gives
+	LowNm    quantity.Torque `json:"lowNm"`   // true torque, least
+	HighNm   quantity.Torque `json:"highNm"`
+	Share    float64         `json:"share"` // last setting of full scale
+	Reaction *Reaction       `json:"reaction,omitempty"`
+	PullN    float64         `json:"pullN,omitempty"` // at the middle of the grip
+	Busy     string          `json:"busy,omitempty"`
 
 	accuracy, off, fullScale float64
 	problems                 []Problem
@@ -125,9 +125,9 @@ func bestOf(need Need, drivers []Tool, with func(Tool) SetUp, what Tool) []Offer
 	var good []Offer
 	var miss *Offer
 	fits := func(d Tool) bool {
-		in, err1 := DriveMM(what.DriveIn)
-		square, err2 := DriveMM(d.Drive)
-		return err1 != nil || err2 != nil || math.Abs(in-square) <= 0.1
+		in, err1 := DriveSize(what.DriveIn)
+		square, err2 := DriveSize(d.Drive)
+		return err1 != nil || err2 != nil || math.Abs(float64(in-square)) <= 0.1
 	}
 	some := slices.ContainsFunc(drivers, fits)
 	for _, d := range drivers {
@@ -164,14 +164,14 @@ func withSocket(need Need, s SetUp, sockets []Tool) SetUp {
 	if need.AcrossFlats == 0 || len(sockets) == 0 || last.Kind == HydraulicWrench && last.Drive == "" {
 		return s
 	}
-	drive, err := DriveMM(last.Drive)
+	drive, err := DriveSize(last.Drive)
 	if err != nil {
 		return s
 	}
 	var best *Tool
 	for i, k := range sockets {
-		in, err := DriveMM(k.DriveIn)
-		if err != nil || math.Abs(in-drive) > 0.1 || math.Abs(k.AcrossFlatsMM-need.AcrossFlats) > 0.3 ||
+		in, err := DriveSize(k.DriveIn)
+		if err != nil || math.Abs(float64(in-drive)) > 0.1 || math.Abs(k.AcrossFlatsMM-need.AcrossFlats) > 0.3 ||
 			len(k.Standing(need.On)) > 0 {
 			continue
 		}
@@ -236,7 +236,7 @@ func perMPa(need Need, t Tool) float64 {
 	if err != nil {
 		return 0
 	}
-	return need.Nm / r.Pressure
+	return float64(need.Nm) / r.Pressure
 }
 
 // Never says what is refused whatever is looked for, and why.

@@ -55,13 +55,14 @@ func judge(need Need, s SetUp) Offer {
 	if len(settings) > 0 {
 		last := settings[len(settings)-1]
 		o.Settings, o.Share = settings, last/d.RatedMax
-		if at := s.NmAt(last); !math.IsNaN(at) {
+		if at := s.TorqueAt(last); at.Known() {
 			o.AtNutNm = at
-			o.LowNm, o.HighNm = at*(1-o.accuracy/100), at*(1+o.accuracy/100)
+			off := quantity.Torque(o.accuracy / 100)
+			o.LowNm, o.HighNm = at*(1-off), at*(1+off)
 			o.Reaction = s.ReactionAt(at)
 		}
 		if d.LengthMM > 0 && d.Kind.Sets() == ByTorque {
-			o.PullN = d.NewtonMetres(last) / (d.LengthMM / 1000)
+			o.PullN = float64(d.Torque(last)) / (d.LengthMM / 1000)
 		}
 	}
 	o.off = math.Abs(o.Share - need.PreferredFrac)
@@ -110,7 +111,7 @@ func (o Offer) reasons(need Need, s SetUp) []string {
 		if quantity.AtMost(need.LowNm, o.LowNm) && quantity.AtMost(o.HighNm, need.HighNm) {
 			band += ", all inside what the document allows."
 		} else {
-			share := 100 * (math.Min(o.HighNm, need.HighNm) - math.Max(o.LowNm, need.LowNm)) / (o.HighNm - o.LowNm)
+			share := 100 * float64((min(o.HighNm, need.HighNm)-max(o.LowNm, need.LowNm))/(o.HighNm-o.LowNm))
 			band += fmt.Sprintf(", %.0f %% of it inside what the document allows.", math.Max(0, share))
 		}
 	} else {

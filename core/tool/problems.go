@@ -9,13 +9,13 @@ import (
 
 // Problems are the reasons why the string may not be used for a torque at the nut with the settings for it on a day:
 // each tool itself, what does not fit, what is not strong enough, what is never done.
-func (s SetUp) Problems(nm float64, settings []float64, minFrac float64, on time.Time) []Problem {
+func (s SetUp) Problems(at quantity.Torque, settings []float64, minFrac float64, on time.Time) []Problem {
 	d := s.Driver()
 	out := d.Fit(settings, minFrac, on)
 	for _, t := range s.String[1:] {
 		out = append(out, t.Standing(on)...)
 	}
-	return append(append(out, s.never()...), s.weak(nm, settings)...)
+	return append(append(out, s.never()...), s.weak(at, settings)...)
 }
 
 // never are the strings that no crew may put together.
@@ -47,7 +47,7 @@ func (s SetUp) never() []Problem {
 
 // weak finds drives that do not meet, ratings that are passed, sockets that are not for power, pressures past hose or
 // tool.
-func (s SetUp) weak(nm float64, settings []float64) []Problem {
+func (s SetUp) weak(at quantity.Torque, settings []float64) []Problem {
 	var out []Problem
 	var links []ChainLink
 	share := 1.0
@@ -60,16 +60,18 @@ func (s SetUp) weak(nm float64, settings []float64) []Problem {
 		}
 		l := ChainLink{Name: t.Tag, Rating: t.MaxNm, Percent: share}
 		if t.Kind.Sets() == ByTorque {
-			l.Rating = t.NewtonMetres(t.RatedMax)
+			l.Rating = float64(t.Torque(t.RatedMax))
 		}
 		if l.Rating == 0 {
 			l.Rating = 1e9 // not given: the weakest of the others decides
 		}
-		if v, err := DriveMM(t.DriveIn); err == nil {
-			l.In = &v
+		if v, err := DriveSize(t.DriveIn); err == nil {
+			in := float64(v)
+			l.In = &in
 		}
-		if v, err := DriveMM(t.Drive); err == nil {
-			l.Out = &v
+		if v, err := DriveSize(t.Drive); err == nil {
+			out := float64(v)
+			l.Out = &out
 		}
 		if t.Gear != nil {
 			share /= t.Gear.Measured
@@ -81,7 +83,7 @@ func (s SetUp) weak(nm float64, settings []float64) []Problem {
 		links = append([]ChainLink{l}, links...)
 	}
 	if len(links) > 0 {
-		r, err := DriveChain(nil, ChainInput{Torque: nm, Links: links})
+		r, err := DriveChain(nil, ChainInput{Torque: float64(at), Links: links})
 		if err != nil {
 			what := err.Error()
 			if f, ok := quantity.RefusalIn(err); ok {

@@ -118,31 +118,35 @@ func (s SetUp) scale(mpa float64) float64 {
 	return v
 }
 
-// NmAt is the torque at the nut for a setting on the first tool's scale, N·m; for a tensioner the torque that would
+// notKnown stands for a torque that nobody can tell.
+var notKnown = quantity.Torque(math.NaN())
+
+// TorqueAt is the torque at the nut for a setting on the first tool's scale; for a tensioner the torque that would
 // leave the same load. NaN when it cannot be told: a pressure outside the chart, a lever that is not known.
-func (s SetUp) NmAt(setting float64) float64 {
+func (s SetUp) TorqueAt(setting float64) quantity.Torque {
 	switch s.Method() {
 	case ByTension:
-		return s.mpa(setting) * s.NmPerMPa
+		return quantity.Torque(s.mpa(setting) * s.NmPerMPa)
 	case ByHydraulics:
 		h, _ := s.Of(HydraulicWrench)
 		p := s.mpa(setting)
 		if len(h.Chart) < 2 || !quantity.AtMost(h.Chart[0].Pressure, p) || !quantity.AtMost(p,
 			h.Chart[len(h.Chart)-1].Pressure) {
-			return math.NaN()
+			return notKnown
 		}
-		return line{chart: h.Chart}.torque(p)
+		return quantity.Torque(line{chart: h.Chart}.torque(p))
 	}
 	g, err := s.gain()
 	if err != nil {
-		return math.NaN()
+		return notKnown
 	}
-	return s.Driver().NewtonMetres(setting) * g
+	return s.Driver().Torque(setting) * quantity.Torque(g)
 }
 
 // Exact is the value on the first tool's scale for a torque at the nut, before it is rounded to a mark. Refused:
 // outside the chart, past tool or pump, a lever that is not known.
-func (s SetUp) Exact(nm float64) (float64, error) {
+func (s SetUp) Exact(at quantity.Torque) (scale float64, err error) {
+	nm := float64(at)
 	d := s.Driver()
 	switch s.Method() {
 	case ByTension:
@@ -188,13 +192,13 @@ func percents(scheme string) ([]float64, error) {
 }
 
 // Settings gives what to set for each stage of a scheme ("": the full value alone), on the first tool's marks, so that
-// the last comes to nm at the nut and not past highNm (0: no limit). A torque goes to the nearest mark, in the first of
+// the last comes to target at the nut and not past high (0: no limit). A torque goes to the nearest mark, in the first of
 // several stages to the one below, a pressure always to the one below. Refused: stages that fall on the same mark, one
-// that the tools cannot give, a last mark under lowNm.
-func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, error) {
+// that the tools cannot give, a last mark under low.
+func (s SetUp) Settings(scheme string, target, low, high quantity.Torque) ([]float64, error) {
 	d := s.Driver()
 	if d.Kind == Preset {
-		return s.presetSettings(scheme, nm, lowNm, highNm)
+		return s.presetSettings(scheme, target, low, high)
 	}
 	var out []float64
 	if d.Kind.Sets() == ByPressure {
@@ -203,7 +207,7 @@ func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, er
 			return nil, err
 		}
 		for i, pct := range stages {
-			v, err := s.Exact(nm * pct / 100)
+			v, err := s.Exact(target * quantity.Torque(pct) / 100)
 			if err != nil {
 				return nil, err
 			}
@@ -215,13 +219,13 @@ func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, er
 			out = append(out, v)
 		}
 	} else {
-		full, err := s.Exact(nm)
+		full, err := s.Exact(target)
 		if err != nil {
 			return nil, err
 		}
 		limit := 0.0
-		if highNm > 0 {
-			if limit, err = s.Exact(highNm); err != nil {
+		if high > 0 {
+			if limit, err = s.Exact(high); err != nil {
 				return nil, err
 			}
 		}
@@ -246,16 +250,16 @@ func (s SetUp) Settings(scheme string, nm, lowNm, highNm float64) ([]float64, er
 			}
 		}
 	}
-	if at := s.NmAt(out[len(out)-1]); lowNm > 0 && !quantity.AtMost(lowNm, at) {
+	if at := s.TorqueAt(out[len(out)-1]); low > 0 && !quantity.AtMost(low, at) {
 		return nil, quantity.Refuse("wrench", "Use a tool with finer marks.",
-			"no mark of %s lies inside %s to %s N·m at the nut", d.Tag, quantity.Text(quantity.Significant(lowNm, 4)),
-			quantity.Text(quantity.Significant(highNm, 4)))
+			"no mark of %s lies inside %s to %s N·m at the nut", d.Tag, quantity.Text(quantity.Significant(low, 4)),
+			quantity.Text(quantity.Significant(high, 4)))
 	}
 	return out, nil
 }
 
 // presetSettings allows a preset wrench only where one value is wanted, and that one is its own.
-func (s SetUp) presetSettings(scheme string, nm, lowNm, highNm float64) ([]float64, error) {
+func (s SetUp) presetSettings(scheme string, target, low, high quantity.Torque) ([]float64, error) {
 	d := s.Driver()
 	stages, err := percents(scheme)
 	if err != nil {
@@ -265,11 +269,12 @@ func (s SetUp) presetSettings(scheme string, nm, lowNm, highNm float64) ([]float
 		return nil, quantity.Refuse("scheme", "Take an adjustable wrench.",
 			"there are %d stages; %s gives one value only", len(stages), d.Tag)
 	}
-	at := s.NmAt(d.RatedMax)
-	if lowNm > 0 && at < lowNm || highNm > 0 && at > highNm || lowNm == 0 && math.Abs(at-nm) > 0.01*nm {
+	at := s.TorqueAt(d.RatedMax)
+	if low > 0 && at < low || high > 0 && at > high ||
+		low == 0 && math.Abs(float64(at-target)) > 0.01*float64(target) {
 		return nil, quantity.Refuse("wrench", "Take one that is preset to the target.",
 			"%s gives %s N·m, %s are wanted", d.Tag, quantity.Text(quantity.Significant(at, 4)),
-			quantity.Text(quantity.Significant(nm, 4)))
+			quantity.Text(quantity.Significant(target, 4)))
 	}
 	return []float64{d.RatedMax}, nil
 }
@@ -294,8 +299,9 @@ type Reaction struct {
 	ArmMM    float64 `json:"armMm"`
 }
 
-// ReactionAt gives the reaction at a torque at the nut, N·m. Source: statics; see Multiplier.
-func (s SetUp) ReactionAt(nm float64) *Reaction {
+// ReactionAt gives the reaction at a torque at the nut. Source: statics; see Multiplier.
+func (s SetUp) ReactionAt(at quantity.Torque) *Reaction {
+	nm := float64(at)
 	if m, ok := s.Of(MultiplierKind); ok && m.Gear != nil {
 		r, err := Multiplier(nil, MultiplierInput{Output: nm, Nominal: m.Gear.Nominal, Measured: &m.Gear.Measured,
 			Arm: m.Gear.ArmMM / 1000, SameDirection: m.Gear.SameDirection})
@@ -311,7 +317,8 @@ func (s SetUp) ReactionAt(nm float64) *Reaction {
 }
 
 // Working shows how the setting comes from the torque at the nut.
-func (s SetUp) Working(nm float64) *working.Working {
+func (s SetUp) Working(at quantity.Torque) *working.Working {
+	nm := float64(at)
 	d := s.Driver()
 	w := working.New("From the nut to the scale of " + d.Tag)
 	w.Supply("T", "torque at the nut", nm, quantity.NewtonMetre, "plan")
@@ -320,7 +327,7 @@ func (s SetUp) Working(nm float64) *working.Working {
 		m, _ := s.Of(MultiplierKind)
 		w.Supply("R", "measured torque ratio of "+m.Tag, m.Gear.Measured, "", "certificate "+m.Certificate)
 		w.Calc("S", "on the wrench", "T / R", nm/m.Gear.Measured, quantity.NewtonMetre, "definition of the ratio")
-		if r := s.ReactionAt(nm); r != nil {
+		if r := s.ReactionAt(at); r != nil {
 			w.Supply("a", "reaction arm", r.ArmMM/1000, "m", m.Tag)
 			w.Supply("Tr", "torque that the arm holds", r.TorqueNm, quantity.NewtonMetre,
 				"output less input, or with it")
@@ -331,7 +338,7 @@ func (s SetUp) Working(nm float64) *working.Working {
 		w.Warn("Fingers out of the gap between reaction arm and support. Expect the handle to spring back.")
 	case ByHydraulics:
 		h, _ := s.Of(HydraulicWrench)
-		p, err := s.Exact(nm)
+		p, err := s.Exact(at)
 		if err == nil {
 			w.Put("p", "pressure", p, d.Unit, working.LookedUp,
 				"chart of "+h.Tag+", serial "+h.Serial+", straight between its points")
@@ -341,7 +348,7 @@ func (s SetUp) Working(nm float64) *working.Working {
 	case ByTension:
 		t, _ := s.Of(Tensioner)
 		w.Supply("c", "torque that a MPa stands for", s.NmPerMPa, "", t.Tag+" on this bolt")
-		if p, err := s.Exact(nm); err == nil {
+		if p, err := s.Exact(at); err == nil {
 			w.Calc("p", "pressure", "T / c", quantity.Significant(s.mpa(p), 6), quantity.Megapascal,
 				"piston area and transfer loss")
 		}

@@ -13,7 +13,7 @@ import (
 )
 
 func need(nm float64) tool.Need {
-	return tool.Need{Nm: nm, LowNm: 0.9 * nm, HighNm: 1.1 * nm, MinFrac: 0.2, PreferredFrac: 0.6, On: coretest.Day}
+	return tool.Need{Nm: quantity.Torque(nm), LowNm: quantity.Torque(0.9 * nm), HighNm: quantity.Torque(1.1 * nm), MinFrac: 0.2, PreferredFrac: 0.6, On: coretest.Day}
 }
 
 func TestEveryToolOfTheMadeUpCribIsRight(t *testing.T) {
@@ -69,7 +69,7 @@ func TestMultiplierIsSetToTheDividedValue(t *testing.T) {
 	got, err := s.Settings("30_70_100", 600, 570, 630)
 	require.NoError(t, err)
 	require.Equal(t, []float64{39, 91, 130}, got, "600 / 4.6 = 130.4; a third and two thirds of the mark")
-	require.InDelta(t, 598, s.NmAt(130), 1e-9)
+	require.InDelta(t, 598, float64(s.TorqueAt(130)), 1e-9)
 	require.InDelta(t, 4.5, s.AccuracyPct(), 1e-9, "wrench and ratio together")
 	r := s.ReactionAt(598)
 	require.InDelta(t, (598-130)/0.3, r.ForceN, 1e-6)
@@ -92,7 +92,7 @@ func TestFirstStageGoesDown(t *testing.T) {
 		{"20_60_100", 210, []float64{40, 125, 210}}, // 42, 126
 		{"", 213, []float64{215}},
 	} {
-		got, err := tool.Alone(w).Settings(c.scheme, c.nm, 0, 0)
+		got, err := tool.Alone(w).Settings(c.scheme, quantity.Torque(c.nm), 0, 0)
 		require.NoError(t, err)
 		require.Equal(t, c.want, got, "%s of %v", c.scheme, c.nm)
 	}
@@ -108,12 +108,12 @@ func TestPressureIsReadFromTheToolsOwnChartAndRoundedDown(t *testing.T) {
 	exact := 10 + 30*(2000-645.)/(2560-645)
 	require.InDelta(t, 10*exact, must(t, s, 2000), 1e-6, "bar on the gauge, MPa in the chart")
 	require.Equal(t, []float64{math.Floor(exact) * 10}, got)
-	require.Less(t, s.NmAt(got[0]), 2000.0)
+	require.Less(t, s.TorqueAt(got[0]), 2000.0)
 	for nm, why := range map[float64]string{600: "under the chart", 4500: "past H-2"} {
-		_, err := s.Exact(nm)
+		_, err := s.Exact(quantity.Torque(nm))
 		require.ErrorContains(t, err, why)
 	}
-	require.True(t, math.IsNaN(s.NmAt(90)), "a chart is never drawn on")
+	require.True(t, math.IsNaN(float64(s.TorqueAt(90))), "a chart is never drawn on")
 	weak := s
 	weak.String = []tool.Tool{coretest.Pump(), {Tag: "N-9", Kind: tool.Hose, MaxMPa: 20, LengthMM: 1},
 		coretest.HydraulicWrench()}
@@ -124,7 +124,7 @@ func TestPressureIsReadFromTheToolsOwnChartAndRoundedDown(t *testing.T) {
 
 func must(t *testing.T, s tool.SetUp, nm float64) float64 {
 	t.Helper()
-	v, err := s.Exact(nm)
+	v, err := s.Exact(quantity.Torque(nm))
 	require.NoError(t, err)
 	return v
 }
@@ -138,7 +138,7 @@ func TestSettingAndTorqueAtTheNutGoBackAndForth(t *testing.T) {
 		s := rapid.SampledFrom([]tool.SetUp{tool.Alone(w), {String: []tool.Tool{w, coretest.Multiplier()}},
 			{String: []tool.Tool{w, foot}, AdapterDeg: 37}}).Draw(t, "set-up")
 		set := float64(rapid.IntRange(40, 200).Draw(t, "set"))
-		back, err := s.Exact(s.NmAt(set))
+		back, err := s.Exact(s.TorqueAt(set))
 		require.NoError(t, err)
 		require.InDelta(t, set, back, 1e-9)
 	})
@@ -182,9 +182,9 @@ func TestFinderRanksAndSaysWhatIsMissing(t *testing.T) {
 	require.Contains(t, byTags["W-40"].Problems[0], "It goes to 400")
 	o := byTags["W-31+X-04"]
 	require.True(t, o.Usable, "%v", o.Problems)
-	require.InDelta(t, 152*4.6, o.AtNutNm, 1e-9)
+	require.InDelta(t, 152*4.6, float64(o.AtNutNm), 1e-9)
 	require.InDelta(t, 152/0.465, o.PullN, 1e-9)
-	require.InDelta(t, o.AtNutNm*0.955, o.LowNm, 1e-9)
+	require.InDelta(t, float64(o.AtNutNm)*0.955, float64(o.LowNm), 1e-9)
 	require.Len(t, o.Pieces, 2)
 	require.True(t, byTags["P-2+N-1+H-2"].Usable)
 	require.Contains(t, byTags["P-2+N-1+H-2"].Reasons[len(byTags["P-2+N-1+H-2"].Reasons)-1], "kN")
@@ -245,10 +245,10 @@ func TestFinderWithAnAdapterAndWithATensioner(t *testing.T) {
 func TestDriveSizesByEitherName(t *testing.T) {
 	for s, want := range map[string]float64{"1/2 in": 12.7, "3/4 in": 19.05, "19 mm": 19.05, "25 mm": 25.4,
 		"1 1/2 in": 38.1, "27 mm": 27} {
-		v, err := tool.DriveMM(s)
+		v, err := tool.DriveSize(s)
 		require.NoError(t, err, s)
-		require.InDelta(t, want, v, 1e-9, s)
+		require.InDelta(t, want, float64(v), 1e-9, s)
 	}
-	_, err := tool.DriveMM("square")
+	_, err := tool.DriveSize("square")
 	require.Error(t, err)
 }

@@ -5,17 +5,19 @@ import (
 	"math"
 	"slices"
 	"time"
+
+	"dynacor/core/quantity"
 )
 
 // Span is what a wrench, or a set-up of the crib, covers in torque at the nut, N·m: a bar on the crib's scale.
 type Span struct {
-	Tags      string  `json:"tags"`
-	Name      string  `json:"name"`
-	Word      string  `json:"word"`
-	MinNm     float64 `json:"minNm"`
-	MaxNm     float64 `json:"maxNm"`
-	Condition string  `json:"condition"` // the worst of its tools
-	Ends      Date    `json:"ends"`      // the first certificate to end
+	Tags      string          `json:"tags"`
+	Name      string          `json:"name"`
+	Word      string          `json:"word"`
+	MinNm     quantity.Torque `json:"minNm"`
+	MaxNm     quantity.Torque `json:"maxNm"`
+	Condition string          `json:"condition"` // the worst of its tools
+	Ends      Date            `json:"ends"`      // the first certificate to end
 }
 
 // worse orders conditions.
@@ -41,13 +43,15 @@ func Spans(crib []Tool, minFrac float64, dueSoonDays int, on time.Time) []Span {
 		}
 		var best *Tool
 		for i, w := range crib {
-			in, errIn := DriveMM(m.DriveIn)
-			square, errOut := DriveMM(w.Drive)
+			in, errIn := DriveSize(m.DriveIn)
+			square, errOut := DriveSize(w.Drive)
 			if w.Kind.Sets() != ByTorque || w.Kind == Preset || errIn != nil || errOut != nil ||
-				math.Abs(in-square) > 0.1 {
+				math.Abs(float64(in-square)) > 0.1 {
 				continue
 			}
-			reach := func(w Tool) float64 { return math.Min(m.MaxNm, w.NewtonMetres(w.RatedMax)*m.Gear.Measured) }
+			reach := func(w Tool) quantity.Torque {
+				return min(quantity.Torque(m.MaxNm), w.Torque(w.RatedMax)*quantity.Torque(m.Gear.Measured))
+			}
 			if best == nil || cmp.Or(cmp.Compare(worse[w.Condition(on, dueSoonDays)],
 				worse[best.Condition(on, dueSoonDays)]), cmp.Compare(reach(*best), reach(w)),
 				cmp.Compare(w.AccuracyPct, best.AccuracyPct)) < 0 {
@@ -70,15 +74,15 @@ func Spans(crib []Tool, minFrac float64, dueSoonDays int, on time.Time) []Span {
 func span(s SetUp, minFrac float64, dueSoonDays int, on time.Time) Span {
 	d := s.Driver()
 	lo, hi := d.Usable(minFrac)
-	sp := Span{Tags: s.Tags(), Name: s.Name(), Word: d.Kind.Word(), MinNm: s.NmAt(lo), MaxNm: s.NmAt(hi),
+	sp := Span{Tags: s.Tags(), Name: s.Name(), Word: d.Kind.Word(), MinNm: s.TorqueAt(lo), MaxNm: s.TorqueAt(hi),
 		Condition: "fit"}
 	if m, ok := s.Of(MultiplierKind); ok {
-		sp.Word, sp.MaxNm = m.Name(), math.Min(sp.MaxNm, m.MaxNm)
+		sp.Word, sp.MaxNm = m.Name(), min(sp.MaxNm, quantity.Torque(m.MaxNm))
 	}
 	if h, ok := s.Of(HydraulicWrench); ok {
 		top := math.Min(d.mpaMax(), h.Chart[len(h.Chart)-1].Pressure)
-		sp.Word, sp.MinNm, sp.MaxNm = "pump "+d.Tag, h.Chart[0].Torque,
-			math.Min(h.MaxNm, line{chart: h.Chart}.torque(top))
+		sp.Word, sp.MinNm, sp.MaxNm = "pump "+d.Tag, quantity.Torque(h.Chart[0].Torque),
+			quantity.Torque(math.Min(h.MaxNm, line{chart: h.Chart}.torque(top)))
 		sp.Name = h.Tag
 	}
 	for _, t := range s.String {

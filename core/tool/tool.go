@@ -185,8 +185,8 @@ func (t Tool) Condition(on time.Time, days int) string {
 	return "fit"
 }
 
-// NewtonMetres turns a value of a torque scale into N·m.
-func (t Tool) NewtonMetres(v float64) float64 { return float64(quantity.TorqueOf(v, t.Unit)) }
+// Torque is what a value of its scale stands for.
+func (t Tool) Torque(v float64) quantity.Torque { return quantity.TorqueOf(v, t.Unit) }
 
 // Name says what it is in a few words, with its range or size.
 func (t Tool) Name() string {
@@ -246,7 +246,7 @@ func (t Tool) Check() error {
 		}
 	}
 	for _, d := range []struct{ field, v string }{{"drive", t.Drive}, {"driveIn", t.DriveIn}} {
-		if _, err := DriveMM(d.v); d.v != "" && err != nil {
+		if _, err := DriveSize(d.v); d.v != "" && err != nil {
 			return quantity.Refuse(d.field, "Write it as 1/2 in or 19 mm.", "%q is not the size of a drive", d.v)
 		}
 	}
@@ -372,17 +372,17 @@ func (t Tool) CorrectionAt(shown float64) (correction float64, ok bool) {
 	return r.Correction, err == nil
 }
 
-// DriveMM reads the size of a drive: 1/2 in, 1 1/2 in, 19 mm. Drives are named after the inch size; 19 and 25 mm are
+// DriveSize reads the size of a drive: 1/2 in, 1 1/2 in, 19 mm. Drives are named after the inch size; 19 and 25 mm are
 // other names of 3/4 and 1 in.
-func DriveMM(s string) (float64, error) {
+func DriveSize(s string) (quantity.Length, error) {
 	r, err := quantity.Parse(quantity.KindLength, s, "")
 	if err != nil {
 		return 0, err
 	}
 	for _, inch := range []float64{.25, .375, .5, .75, 1, 1.5, 2.5} {
 		if math.Abs(r.Canonical-25.4*inch) < 0.6 {
-			return 25.4 * inch, nil
+			return quantity.Length(25.4 * inch), nil
 		}
 	}
-	return r.Canonical, nil
+	return quantity.Length(r.Canonical), nil
 }

@@ -135,8 +135,11 @@ func (a *App) Crib(ctx context.Context) (Crib, error) {
 	out.Spans = tool.Spans(list, rules.MinFrac, rules.DueSoonDays, a.now())
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
 		if p.First().FinalNm > 0 {
-			out.Joints = append(out.Joints, CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, p.First().FinalNm,
-				p.ChoicesOf(p.First()).Wrench})
+			out.Joints = append(
+				out.Joints,
+				CribJoint{r.Tag, r.Family, int(r.Bolts), r.Glyph, float64(p.First().FinalNm),
+					p.ChoicesOf(p.First()).Wrench},
+			)
 		}
 	})
 	slices.SortStableFunc(out.Joints, func(x, y CribJoint) int { return cmp.Compare(x.Nm, y.Nm) })
@@ -245,7 +248,7 @@ func (a *App) Tool(ctx context.Context, tag string) (ToolDetail, error) {
 	}
 	err = a.eachInHand(ctx, func(r store.OpenRunsRow, p *plan.Plan) {
 		if s, ok := serve(p, tag); ok {
-			s.Tag, s.Nm = r.Tag, p.First().FinalNm
+			s.Tag, s.Nm = r.Tag, float64(p.First().FinalNm)
 			d.Serves = append(d.Serves, s)
 		}
 	})
@@ -314,7 +317,7 @@ func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
 		PreferredFrac: rules.PreferredFrac, On: a.now()}
 	for _, f := range []struct {
 		field, text string
-		to          *float64
+		to          *quantity.Torque
 	}{{"torque", in.Torque, &n.Nm}, {"low", in.Low, &n.LowNm}, {"high", in.High, &n.HighNm}} {
 		if f.text == "" && f.field != "torque" {
 			continue
@@ -326,7 +329,7 @@ func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
 			}
 			return Found{}, err
 		}
-		*f.to = r.Canonical
+		*f.to = quantity.Torque(r.Canonical)
 	}
 	if err := quantity.Positive("torque", n.Nm); err != nil {
 		return Found{}, err
@@ -348,7 +351,7 @@ func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
 		if err != nil {
 			return Found{}, err
 		}
-		n.AcrossFlats = plan.Hexagon(t, own)
+		n.AcrossFlats = float64(plan.Hexagon(t, own))
 	}
 	list, err := crib(ctx, a.q)
 	if err != nil {
@@ -361,5 +364,5 @@ func (a *App) FindSetUps(ctx context.Context, in FindInput) (Found, error) {
 	if offers == nil {
 		offers = []tool.Offer{}
 	}
-	return Found{n.Nm, n.AcrossFlats, offers, tool.Never()}, nil
+	return Found{float64(n.Nm), n.AcrossFlats, offers, tool.Never()}, nil
 }

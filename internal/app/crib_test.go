@@ -26,7 +26,7 @@ func TestCribSpansAndServes(t *testing.T) {
 		names[s.Name] = s
 		require.Less(t, s.MinNm, s.MaxNm, s.Name)
 	}
-	require.InDelta(t, 645, names["H-2"].MinNm, 1e-9, "a chart is not drawn on")
+	require.InDelta(t, 645, float64(names["H-2"].MinNm), 1e-9, "a chart is not drawn on")
 	require.Equal(t, "overdue", names["W-61"].Condition)
 	require.Contains(t, names, "W-36 × X-04")
 	require.IsNonDecreasing(t, func() (nm []float64) {

@@ -296,7 +296,7 @@ func TestTargetIsLookedUpInATable(t *testing.T) {
 	b := newBench(t, true)
 	d, err := b.Joint(ctx, "SD-21")
 	require.NoError(t, err)
-	require.InDelta(t, 58, d.Plan.First().TargetNm, 1e-9)
+	require.InDelta(t, 58, float64(d.Plan.First().TargetNm), 1e-9)
 	require.Equal(t, "M10", d.Plan.First().Thread.Text)
 	require.Equal(t, "SDX", d.Plan.First().Table.Code)
 	engineer := b.crew["J. Hartwell"]

@@ -10,6 +10,7 @@ import (
 	"dynacor/core/calc"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
+	"dynacor/core/quantity"
 	"dynacor/internal/store"
 )
 
@@ -202,7 +203,7 @@ func (a *App) Library(ctx context.Context) (Library, error) {
 		if t.System == fastener.UN {
 			family = fastener.HexUNHeavy
 		}
-		if h, err := fastener.HexSize(family, t.DiameterMM); err == nil {
+		if h, err := fastener.HexSize(family, quantity.Length(t.DiameterMM)); err == nil {
 			row.AcrossFlats = h.AcrossFlatsMM
 		}
 		l.Threads = append(l.Threads, row)

@@ -30,7 +30,7 @@ func TestSpecificationsAreVersionedAndPlansGoStale(t *testing.T) {
 	v, err := b.StartRun(ctx, tolley, "SW-112", plan.Choices{}, "")
 	require.NoError(t, err)
 	require.Equal(t, 2, v.PlanVersion, "a stale plan is made anew when work begins")
-	require.InDelta(t, 220, v.Plan.First().TargetNm, 1e-9)
+	require.InDelta(t, 220, float64(v.Plan.First().TargetNm), 1e-9)
 	s.NoSourceWhy = "lost"
 	_, err = b.PutSpecification(ctx, tolley, "SW-112", s, "x")
 	problem(t, err, app.Forbidden, "may not allow a target without a document")
@@ -41,7 +41,7 @@ func TestOtherLubricantNeedsAnEngineer(t *testing.T) {
 	c := plan.Pick(plan.GroupChoices{Lubricant: "L-12"})
 	p, err := b.PreviewPlan(ctx, "SW-115", c)
 	require.NoError(t, err)
-	require.InDelta(t, 410*0.17/0.15, p.First().TargetNm, 1e-6)
+	require.InDelta(t, 410*0.17/0.15, float64(p.First().TargetNm), 1e-6)
 	_, err = b.SavePlan(ctx, b.crew["M. Tolley"], "SW-115", c, "only tin here")
 	problem(t, err, app.Forbidden, "approve a plan")
 	_, err = b.SavePlan(ctx, b.crew["J. Hartwell"], "SW-115", c, "")

@@ -117,7 +117,7 @@ func (p *parser) bolt(s *plan.Fasteners) {
 		return
 	}
 	if s.Material != "" {
-		if _, err := p.own.Strength(t.System, s.Material, t.DiameterMM); err != nil {
+		if _, err := p.own.Strength(t.System, s.Material, quantity.Length(t.DiameterMM)); err != nil {
 			p.refusal("material", err)
 		}
 	}

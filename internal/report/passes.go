@@ -34,7 +34,7 @@ func (s *sheet) passes() {
 		}
 		nut, set := "–", "–"
 		if p.TorqueNm > 0 {
-			nut = sig(p.TorqueNm) + " N·m"
+			nut = sig(float64(p.TorqueNm)) + " N·m"
 		}
 		if p.LowNm > 0 {
 			nut = sig(p.LowNm) + " to " + sig(p.HighNm) + " N·m"

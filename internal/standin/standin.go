@@ -148,15 +148,15 @@ func (t *Tool) Pull(d time.Duration) (click bool) {
 	defer t.mu.Unlock()
 	if !t.state.Pulling {
 		t.state.Pulling, t.state.Clicked, t.trace, t.peak, t.strokeDeg, t.begun = true, false, nil, 0, 0,
-			t.bolt.Torque()
+			float64(t.bolt.Torque())
 	}
 	deg := perSecond * d.Seconds()
 	before := t.bolt.AngleDeg
 	var torque float64
 	if t.cfg.Kind == tool.Pump {
-		torque = t.stroke(deg)
+		torque = float64(t.stroke(deg))
 	} else {
-		torque = t.bolt.Turn(deg)
+		torque = float64(t.bolt.Turn(quantity.Angle(deg)))
 	}
 	t.strokeDeg += t.bolt.AngleDeg - before
 	t.state.Turned = t.bolt.AngleDeg-before > 1e-6
@@ -193,19 +193,19 @@ func (t *Tool) clickAt() float64 {
 }
 
 // stroke turns as far as the set pressure allows and gives the torque then.
-func (t *Tool) stroke(deg float64) float64 {
+func (t *Tool) stroke(deg float64) quantity.Torque {
 	mpa, err := quantity.Convert(t.state.Set*(1+t.faults.DriftPct/100), t.state.Unit, quantity.Megapascal)
 	if err != nil || len(t.cfg.Chart) < 2 {
 		return t.bolt.Torque()
 	}
 	s := tool.SetUp{String: []tool.Tool{{Kind: tool.Pump, Unit: quantity.Megapascal},
 		{Kind: tool.HydraulicWrench, Chart: t.cfg.Chart}}}
-	limit := s.NmAt(math.Max(t.cfg.Chart[0].Pressure, math.Min(mpa, t.cfg.Chart[len(t.cfg.Chart)-1].Pressure)))
+	limit := s.TorqueAt(math.Max(t.cfg.Chart[0].Pressure, math.Min(mpa, t.cfg.Chart[len(t.cfg.Chart)-1].Pressure)))
 	const bit = 0.25
 	for left := deg; left > 0 && t.bolt.Torque() < limit; left -= bit {
-		t.bolt.Turn(math.Min(bit, left))
+		t.bolt.Turn(quantity.Angle(math.Min(bit, left)))
 	}
-	share := math.Min(1, t.bolt.Torque()/limit)
+	share := float64(min(1, t.bolt.Torque()/limit))
 	t.peak = mpa * share
 	shown, _ := quantity.Convert(t.peak, quantity.Megapascal, t.state.Unit)
 	t.state.Value = shown

@@ -183,7 +183,7 @@ func TestDriftAndLateClickPullTooFar(t *testing.T) {
 	tl.SetFaults(Faults{DriftPct: 8})
 	pullTo(tl, 0)
 	require.InDelta(t, 360, h.kept(t, tl, 1)[0].Reading.Value, 12, "a drifted tool shows what it was set to")
-	require.InDelta(t, 360*1.08, tl.bolt.Torque(), 14, "and gives more")
+	require.InDelta(t, 360*1.08, float64(tl.bolt.Torque()), 14, "and gives more")
 	tl.SetFaults(Faults{LateClick: true})
 	tl.NextBolt(practice.Sound)
 	pullTo(tl, 0)
