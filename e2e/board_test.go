@@ -108,11 +108,13 @@ func TestBarIsMovedByHand(t *testing.T) {
 	p.key('m')
 	p.find("any", "SW-116 in your hand")
 	p.eventually("it is with somebody who may not do it", func() bool {
-		if p.has("any", "R. Abara may not do preparing SW-116") {
-			return true
+		// each place is judged beside the page: without waiting for that, hers would be passed over
+		for end := time.Now().Add(2 * time.Second); time.Now().Before(end); time.Sleep(50 * time.Millisecond) {
+			if p.has("any", "R. Abara may not do preparing SW-116") {
+				return true
+			}
 		}
 		p.key(input.ArrowDown)
-		time.Sleep(300 * time.Millisecond)
 		return false
 	})
 	require.False(t, p.has("button", "^Here all the same"))
