@@ -126,7 +126,7 @@ test: ## install what is missing and run every test
 	go build -o bin/testsum ./cmd/testsum
 	set -o pipefail; ./bin/withpg go test -vet=off -p 4 -json ./cmd/... ./web/... ./internal/... ./docs/... ./core/... > bin/unit.json || true
 	rm -rf e2e/out/failed
-	set -o pipefail; ./bin/withpg go test -vet=off -json -timeout 30m -parallel 4 ./e2e/... > bin/e2e.json || true
+	set -o pipefail; ./bin/withpg go test -vet=off -json -timeout 30m -parallel 3 ./e2e/... > bin/e2e.json || true
 	@./bin/testsum -kept e2e/out/failed bin/unit.json bin/e2e.json
 
 bench: build ## measure speed, each against a yardstick in the same run, and write docs/performance.md
