@@ -2,9 +2,10 @@ import { Modal, Select, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, type Doubt, must, Refused, useDoubts, usePeople } from '../../api/client';
+import { api, type Doubt, must, useDoubts, usePeople } from '../../api/client';
 import { day, when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
+import { useSheet } from '../../kit/sheet';
 
 /** Joints tightened with a tool that was found out later: who looks at each, by when, and what came of it. */
 export function Doubts({ keeper }: { keeper: boolean }) {
@@ -120,41 +121,19 @@ export function LookedAt({ id, onClose, onDone }: { id: string | undefined; onCl
 
 function PlanForm({ d, onDone }: { d: Doubt; onDone: () => void }) {
   const people = usePeople();
-  const [dueOn, setDueOn] = useState(d.dueOn);
-  const [who, setWho] = useState<string | null>(d.assignedTo || null);
-  const [wrong, setWrong] = useState<Error>();
-  const err = (f: string) => (wrong instanceof Refused && wrong.field === f ? wrong.message : undefined);
+  const start = { dueOn: d.dueOn, assignedTo: d.assignedTo || null };
+  const sheet = useSheet(start, async ({ dueOn, assignedTo }) => {
+    const body = { dueOn, assignedTo: assignedTo ?? '' };
+    await must(api.POST('/doubts/{id}/plan', { params: { path: { id: d.id } }, body }));
+    onDone();
+  });
   return (
-    <form
-      onSubmit={async (e) => {
-        e.preventDefault();
-        try {
-          await must(
-            api.POST('/doubts/{id}/plan', { params: { path: { id: d.id } }, body: { dueOn, assignedTo: who ?? '' } }),
-          );
-          onDone();
-        } catch (x) {
-          setWrong(x as Error);
-        }
-      }}
-    >
-      <Select
-        label="Who looks"
-        value={who}
-        onChange={setWho}
-        data={(people.data ?? []).map((p) => p.name)}
-        error={err('assignedTo')}
-      />
-      <TextInput
-        type="date"
-        label="By"
-        value={dueOn}
-        onChange={(e) => setDueOn(e.currentTarget.value)}
-        error={err('dueOn')}
-      />
-      {wrong && !err('assignedTo') && !err('dueOn') && (
+    <form onSubmit={sheet.submit}>
+      <Select label="Who looks" {...sheet.field('assignedTo')} data={(people.data ?? []).map((p) => p.name)} />
+      <TextInput type="date" label="By" {...sheet.field('dueOn')} />
+      {sheet.rest() && (
         <p className="wrong" role="alert">
-          {wrong.message}
+          {sheet.rest()}
         </p>
       )}
       <button type="submit" className="btn now wide" style={{ marginTop: 12 }}>

@@ -1,8 +1,7 @@
 import { Checkbox, Select, Textarea, TextInput } from '@mantine/core';
-import { useState } from 'react';
-import { api, must, Refused, type Tool, useKinds } from '../../api/client';
-import { loadCore } from '../../core/core';
+import { api, must, type Tool, useKinds } from '../../api/client';
 import { Figure } from '../../kit/Figure';
+import { useSheet } from '../../kit/sheet';
 import { blank, chartText, lines, number, numbers, pair, pointText, units, wrenches } from './toolFields';
 
 /** The data of a tool: what its kind needs, no more. */
@@ -16,14 +15,14 @@ export function ToolForm({
   onDone: (tag: string) => void;
 }) {
   const kinds = useKinds();
-  const [t, setT] = useState<Tool>(start ?? blank);
-  const [chart, setChart] = useState(chartText(start ?? blank));
-  const [points, setPoints] = useState(pointText(start ?? blank));
-  const [wrong, setWrong] = useState<Error>();
-  const [why, setWhy] = useState('');
-  const set = (change: Partial<Tool>) => setT((old) => ({ ...old, ...change }));
+  const sheet = useSheet(
+    { tool: start ?? blank, chart: chartText(start ?? blank), points: pointText(start ?? blank), why: '' },
+    keep,
+  );
+  const t = sheet.values.tool;
+  const set = (change: Partial<Tool>) => sheet.put((old) => ({ tool: { ...old.tool, ...change } }));
   const k = kinds.data?.find((x) => x.kind === t.kind);
-  const err = (f: string) => (wrong instanceof Refused && wrong.field === f ? wrong.message : undefined);
+  const err = sheet.refusalOf;
   if (!k) return <p className="dim">{kinds.isError ? (kinds.error as Error).message : 'fetching the kinds of tool'}</p>;
   const between = k.group === 'between';
   const wrench = wrenches.includes(k.kind);
@@ -49,28 +48,8 @@ export function ToolForm({
     [k.dated, 'certificate', 'Certificate', ''],
   ];
   const nums = numbers(k);
-  const named = new Set<string>([
-    'tag',
-    'reason',
-    'kind',
-    'unit',
-    'secondUnit',
-    'directions',
-    'calibratedOn',
-    'calibrationEnds',
-    'chart',
-    'points',
-    'gear.nominal',
-    'gear.measured',
-    'gear.testPct',
-    'gear.armMm',
-    ...nums.map((x) => x[0]),
-    ...texts.map((x) => x[1]),
-  ]);
   const gear = t.gear ?? { nominal: 0, measured: 0, testPct: 1, armMm: 0, sameDirection: true };
-  async function keep() {
-    setWrong(undefined);
-    await loadCore(); // it reads the figures
+  async function keep({ tool: t, chart, points, why }: { tool: Tool; chart: string; points: string; why: string }) {
     const body: Tool = { ...t, tag: t.tag.trim() };
     const scaled = k?.scale !== '';
     body.unit = scaled
@@ -98,36 +77,21 @@ export function ToolForm({
       ...(body.points ?? []).flatMap((p) => [p.set, p.actual]),
     ].some((v) => !Number.isFinite(v));
     if (bad) {
-      setWrong(
-        new Refused({
-          title: 'A line is not two numbers.',
-          status: 422,
-          field: body.chart ? 'chart' : 'points',
-          remedy: 'Write two numbers with a blank between them on each line.',
-        }),
-      );
+      const text = 'A line is not two numbers. Write two numbers with a blank between them on each line.';
+      sheet.refuse(body.chart ? 'chart' : 'points', text);
       return;
     }
-    try {
-      await must(
-        api.PUT('/tools/{tag}', {
-          params: { path: { tag: body.tag || '-' }, ...(why ? { query: { reason: why } } : {}) },
-          body,
-        }),
-      );
-      onDone(body.tag);
-    } catch (e) {
-      setWrong(e as Error);
-    }
+    await must(
+      api.PUT('/tools/{tag}', {
+        params: { path: { tag: body.tag || '-' }, ...(why ? { query: { reason: why } } : {}) },
+        body,
+      }),
+    );
+    onDone(body.tag);
   }
   const n = (v: string | number) => (typeof v === 'number' ? v : 0); // '' while it is empty
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-    >
+    <form onSubmit={sheet.submit}>
       <div className="fields">
         <Select
           label="Kind"
@@ -272,11 +236,9 @@ export function ToolForm({
         <Textarea
           label="Chart of this tool: MPa and N·m, one pair a line"
           placeholder={'10 645\n40 2560'}
-          value={chart}
-          onChange={(e) => setChart(e.currentTarget.value)}
+          {...sheet.field('chart')}
           autosize
           minRows={3}
-          error={err('chart')}
         />
       )}
       {k.scale !== '' && (
@@ -284,28 +246,24 @@ export function ToolForm({
           label="Points of the certificate: shown and true, a line each"
           description="Write anticlockwise behind those measured the other way."
           placeholder={'40 40.6\n120 121.1'}
-          value={points}
-          onChange={(e) => setPoints(e.currentTarget.value)}
+          {...sheet.field('points')}
           autosize
           minRows={2}
-          error={err('points')}
         />
-      )}
-      {wrong && !(wrong instanceof Refused && wrong.field && named.has(wrong.field)) && (
-        <p className="wrong" role="alert">
-          {wrong.message}
-        </p>
       )}
       {fixedTag && (
         <TextInput
           label="Why it changes"
           description="Needed when certificate or range change. The version before is kept."
-          value={why}
-          onChange={(e) => setWhy(e.currentTarget.value)}
+          {...sheet.field('why', 'reason')}
           maxLength={300}
-          error={err('reason')}
           mt={10}
         />
+      )}
+      {sheet.rest() && (
+        <p className="wrong" role="alert">
+          {sheet.rest()}
+        </p>
       )}
       <button type="submit" className="btn now wide" style={{ marginTop: 12 }}>
         Keep the tool

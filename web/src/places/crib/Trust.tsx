@@ -3,13 +3,13 @@ import { useDisclosure } from '@mantine/hooks';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, type DeviceResult, must, Refused, type Tool, type ToolDetail } from '../../api/client';
+import { api, type DeviceResult, must, type Tool, type ToolDetail } from '../../api/client';
 import { useLive } from '../../api/live';
-import { loadCore } from '../../core/core';
 import { Figure } from '../../kit/Figure';
 import { plainFigure } from '../../kit/figures';
 import { num, unitText, when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
+import { useSheet } from '../../kit/sheet';
 import { LookedAt } from './Doubts';
 
 /** Whether a tool can be believed: who has it, what it showed on the torque meter, and which joints are in doubt for it. */
@@ -179,11 +179,36 @@ interface Step {
 }
 
 function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; doubted: boolean; onDone: () => void }) {
-  const [purpose, setPurpose] = useState(doubted && keeper ? 'as_found' : 'pre_use');
-  const [meter, setMeter] = useState(() => localStorage.getItem('meter') ?? '');
-  const [steps, setSteps] = useState<Step[]>([{ set: '', readings: '' }]);
-  const [note, setNote] = useState('');
-  const [wrong, setWrong] = useState<Error>();
+  const sheet = useSheet(
+    {
+      purpose: doubted && keeper ? 'as_found' : 'pre_use',
+      meter: localStorage.getItem('meter') ?? '',
+      steps: [{ set: '', readings: '' }] as Step[],
+      note: '',
+    },
+    async ({ steps, ...v }) => {
+      localStorage.setItem('meter', v.meter);
+      const body = {
+        ...v,
+        steps: steps
+          .filter((s) => s.set !== '' || s.readings.trim())
+          .map((s) => ({
+            set: s.set || 0,
+            readings: s.readings
+              .split(/[\s;]+/)
+              .filter(Boolean)
+              .map(plainFigure),
+          })),
+      };
+      if (body.steps.flatMap((s) => s.readings).some((r) => Number.isNaN(r))) {
+        sheet.refuse('steps', 'A reading is not a number. Write the readings with blanks between them.');
+        return;
+      }
+      await must(api.POST('/tools/{tag}/checks', { params: { path: { tag: w.tag } }, body }));
+      onDone();
+    },
+  );
+  const { meter, steps } = sheet.values;
   const unit = unitText(w.unit);
   // A torque meter that sends, in the unit of the wrench, writes its readings itself.
   useLive(
@@ -192,58 +217,18 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
     (note) => {
       const r = note.kind === 'result' ? (note.data as DeviceResult | undefined) : undefined;
       if (r && r.reading.unit === w.unit)
-        setSteps((old) =>
-          old.map((s, i) => (i === old.length - 1 ? { ...s, readings: `${s.readings} ${r.reading.value}`.trim() } : s)),
-        );
+        sheet.put((old) => ({
+          steps: old.steps.map((s, i) =>
+            i === old.steps.length - 1 ? { ...s, readings: `${s.readings} ${r.reading.value}`.trim() } : s,
+          ),
+        }));
     },
     () => undefined,
   );
-  const field = wrong instanceof Refused ? wrong.field : undefined;
-  const change = (i: number, c: Partial<Step>) => setSteps((old) => old.map((s, j) => (j === i ? { ...s, ...c } : s)));
-  async function keep() {
-    setWrong(undefined);
-    localStorage.setItem('meter', meter);
-    await loadCore(); // it reads the figures
-    const body = {
-      purpose,
-      meter,
-      note,
-      steps: steps
-        .filter((s) => s.set !== '' || s.readings.trim())
-        .map((s) => ({
-          set: s.set || 0,
-          readings: s.readings
-            .split(/[\s;]+/)
-            .filter(Boolean)
-            .map(plainFigure),
-        })),
-    };
-    const bad = body.steps.flatMap((s) => s.readings).some((r) => Number.isNaN(r));
-    if (bad) {
-      setWrong(
-        new Refused({
-          title: 'A reading is not a number.',
-          status: 422,
-          field: 'steps',
-          remedy: 'Write the readings with blanks between them.',
-        }),
-      );
-      return;
-    }
-    try {
-      await must(api.POST('/tools/{tag}/checks', { params: { path: { tag: w.tag } }, body }));
-      onDone();
-    } catch (e) {
-      setWrong(e as Error);
-    }
-  }
+  const change = (i: number, c: Partial<Step>) =>
+    sheet.put({ steps: steps.map((s, j) => (j === i ? { ...s, ...c } : s)) });
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-    >
+    <form onSubmit={sheet.submit}>
       <p className="dim">
         Try it a few times first. Pull to one click and stop, in the direction it is used. A check outside ±
         {num(w.accuracyPct)} % puts it aside and its joints in doubt.
@@ -251,21 +236,14 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
       <div className="fields" style={{ margin: '8px 0' }}>
         <Select
           label="Why"
-          value={purpose}
-          onChange={(v) => setPurpose(v ?? 'pre_use')}
-          error={field === 'purpose' ? wrong?.message : undefined}
+          {...sheet.field('purpose')}
+          allowDeselect={false}
           data={[
             { value: 'pre_use', label: 'before use, three readings or more' },
             { value: 'as_found', label: 'after a doubt, as found, five or more', disabled: !keeper },
           ]}
         />
-        <TextInput
-          label="Torque meter"
-          placeholder="its tag or serial"
-          value={meter}
-          onChange={(e) => setMeter(e.currentTarget.value)}
-          error={field === 'meter' ? wrong?.message : undefined}
-        />
+        <TextInput label="Torque meter" placeholder="its tag or serial" {...sheet.field('meter')} />
       </div>
       {steps.map((s, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: settings have no other name, and are edited in place
@@ -280,22 +258,22 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
           />
         </div>
       ))}
-      {field === 'steps' && (
+      {sheet.refusalOf('steps') && (
         <p className="wrong" role="alert">
-          {wrong?.message}
+          {sheet.refusalOf('steps')}
         </p>
       )}
       <button
         type="button"
         className="btn plain sm"
-        onClick={() => setSteps((old) => [...old, { set: '', readings: '' }])}
+        onClick={() => sheet.put({ steps: [...steps, { set: '', readings: '' }] })}
       >
         Another setting
       </button>
-      <Textarea label="Remark" value={note} onChange={(e) => setNote(e.currentTarget.value)} autosize minRows={1} />
-      {wrong && !['steps', 'meter', 'purpose'].includes(field ?? '') && (
+      <Textarea label="Remark" {...sheet.field('note')} autosize minRows={1} />
+      {sheet.rest() && (
         <p className="wrong" role="alert">
-          {wrong.message}
+          {sheet.rest()}
         </p>
       )}
       <div className="row-btns">
@@ -308,46 +286,28 @@ function CheckForm({ w, keeper, doubted, onDone }: { w: Tool; keeper: boolean; d
 }
 
 function CareForm({ w, onDone }: { w: Tool; onDone: () => void }) {
-  const [care, setCare] = useState({ dropped: false, unwound: false, complete: false, note: '' });
-  const [wrong, setWrong] = useState('');
+  const sheet = useSheet({ dropped: false, unwound: false, complete: false, note: '' }, async (care) => {
+    await must(api.POST('/tools/{tag}/return', { params: { path: { tag: w.tag } }, body: care }));
+    onDone();
+  });
   const tick = (key: 'dropped' | 'unwound' | 'complete', label: string) => (
     <label className="care">
-      <input
-        type="checkbox"
-        checked={care[key]}
-        onChange={(e) => setCare({ ...care, [key]: e.currentTarget.checked })}
-      />
+      <input type="checkbox" {...sheet.tick(key)} />
       {label}
     </label>
   );
   return (
-    <form
-      onSubmit={async (e) => {
-        e.preventDefault();
-        try {
-          await must(api.POST('/tools/{tag}/return', { params: { path: { tag: w.tag } }, body: care }));
-          onDone();
-        } catch (x) {
-          setWrong((x as Error).message);
-        }
-      }}
-    >
+    <form onSubmit={sheet.submit}>
       {tick('unwound', w.storageRule ? `Put away as it should be: ${w.storageRule}` : 'Put away as it should be')}
       {tick('complete', 'Clean, in its box, certificate with it')}
       {tick('dropped', 'It was dropped, overloaded or used for loosening')}
-      {care.dropped && (
+      {sheet.values.dropped && (
         <p className="hld">It is put aside, and what it tightened since its last good evidence is in doubt.</p>
       )}
-      <Textarea
-        label="Remark"
-        value={care.note}
-        onChange={(e) => setCare({ ...care, note: e.currentTarget.value })}
-        autosize
-        minRows={1}
-      />
-      {wrong && (
+      <Textarea label="Remark" {...sheet.field('note')} autosize minRows={1} />
+      {sheet.rest() && (
         <p className="wrong" role="alert">
-          {wrong}
+          {sheet.rest()}
         </p>
       )}
       <div className="row-btns">

@@ -1,7 +1,7 @@
 import { Autocomplete, Modal, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { api, type JointRow, jointChanged, must, Refused, usePackages, useSite } from '../../api/client';
+import { api, type JointRow, jointChanged, must, usePackages, useSite } from '../../api/client';
+import { useSheet } from '../../kit/sheet';
 
 /** What a joint is called, where it is and on which package; every change stands in the trail. */
 export function PlaceDialog({
@@ -18,62 +18,35 @@ export function PlaceDialog({
   const qc = useQueryClient();
   const site = useSite();
   const packages = usePackages();
-  const [v, setV] = useState({ ...joint, nameplate });
-  const [wrong, setWrong] = useState<Error>();
-  const put = (change: Partial<typeof v>) => setV((was) => ({ ...was, ...change }));
-  const save = () =>
-    must(
-      api.PUT('/joints/{tag}', {
-        params: { path: { tag: joint.tag } },
-        body: {
-          name: v.name,
-          area: v.area,
-          equipment: v.equipment,
-          service: v.service,
-          package: v.package,
-          nameplate: v.nameplate,
-        },
-      }),
-    ).then(
-      () => {
-        jointChanged(qc, joint.tag);
-        onClose();
-      },
-      (e: Error) => setWrong(e),
-    );
+  const { name, area, equipment, service } = joint;
+  const start = { name, area, equipment, service, package: joint.package, nameplate };
+  const sheet = useSheet(start, async (body) => {
+    await must(api.PUT('/joints/{tag}', { params: { path: { tag: joint.tag } }, body }));
+    jointChanged(qc, joint.tag);
+    onClose();
+  });
   return (
     <Modal opened={opened} onClose={onClose} title={`${joint.tag}: name, place, package`}>
-      <div style={{ display: 'grid', gap: 10 }}>
-        <TextInput label="Name" value={v.name} onChange={(e) => put({ name: e.currentTarget.value })} data-autofocus />
-        <Autocomplete
-          label="Area"
-          value={v.area}
-          onChange={(area) => put({ area })}
-          data={site.data?.areas.map((a) => a.name) ?? []}
-          error={wrong instanceof Refused && wrong.field === 'area' ? wrong.message : undefined}
-        />
-        <TextInput label="Equipment" value={v.equipment} onChange={(e) => put({ equipment: e.currentTarget.value })} />
-        <TextInput label="Service" value={v.service} onChange={(e) => put({ service: e.currentTarget.value })} />
+      <form onSubmit={sheet.submit} style={{ display: 'grid', gap: 10 }}>
+        <TextInput label="Name" {...sheet.field('name')} data-autofocus />
+        <Autocomplete label="Area" {...sheet.field('area')} data={site.data?.areas.map((a) => a.name) ?? []} />
+        <TextInput label="Equipment" {...sheet.field('equipment')} />
+        <TextInput label="Service" {...sheet.field('service')} />
         <Autocomplete
           label="Work package"
-          value={v.package}
-          onChange={(code) => put({ package: code })}
+          {...sheet.field('package')}
           data={(packages.data ?? []).map((p) => p.code)}
         />
-        <TextInput
-          label="Nameplate, type and size"
-          value={v.nameplate}
-          onChange={(e) => put({ nameplate: e.currentTarget.value })}
-        />
-        {wrong && !(wrong instanceof Refused && wrong.field === 'area') && (
+        <TextInput label="Nameplate, type and size" {...sheet.field('nameplate')} />
+        {sheet.rest() && (
           <p className="wrong" role="alert">
-            {wrong.message}
+            {sheet.rest()}
           </p>
         )}
-        <button type="button" className="btn now wide" onClick={() => void save()}>
+        <button type="submit" className="btn now wide" disabled={sheet.busy}>
           Keep it
         </button>
-      </div>
+      </form>
     </Modal>
   );
 }

@@ -2,7 +2,8 @@ import { Autocomplete, TextInput } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, jointChanged, must, Refused, type Specification, usePackages, useProcedure } from '../../api/client';
+import { api, jointChanged, must, type Specification, usePackages, useProcedure } from '../../api/client';
+import { useSheet } from '../../kit/sheet';
 import { FamilyPicture } from '../../pictures/FamilyPicture';
 import { FamilyCards } from './FamilyCards';
 import { OneFlange } from './OneFlange';
@@ -14,27 +15,19 @@ export function NewJointPage() {
   const navigate = useNavigate();
   const qc = useQueryClient();
   const packages = usePackages();
-  const [place, setPlace] = useState({
-    tag: '',
-    name: '',
-    area: '',
-    equipment: '',
-    service: '',
-    package: '',
-    nameplate: '',
-  });
+  const place = useSheet(
+    { tag: '', name: '', area: '', equipment: '', service: '', package: '', nameplate: '' },
+    () => undefined, // it is sent with its specification
+  );
   const [from, setFrom] = useState('');
   const [start, setStart] = useState<Specification>(emptySpecification);
   const [copied, setCopied] = useState('');
   const [family, setFamily] = useState('');
   const procedure = useProcedure(family || undefined);
-  const [wrong, setWrong] = useState<Error>();
   const joints = useQuery({
     queryKey: ['joints', 'copy', from],
     queryFn: () => must(api.GET('/joints', { params: { query: { q: from, limit: 8 } } })),
   });
-  const put = (change: Partial<typeof place>) => setPlace((p) => ({ ...p, ...change }));
-  const err = (field: string) => (wrong instanceof Refused && wrong.field === field ? wrong.message : undefined);
   async function copy(tag: string) {
     setFrom(tag);
     try {
@@ -44,7 +37,7 @@ export function NewJointPage() {
       setStart(spec);
       setFamily(d.joint.family);
       setCopied(tag);
-      put({
+      place.put({
         name: d.joint.name,
         area: d.joint.area,
         equipment: d.joint.equipment,
@@ -52,7 +45,7 @@ export function NewJointPage() {
         package: d.joint.package,
       });
     } catch (e) {
-      setWrong(e as Error);
+      place.refused(e);
     }
   }
   return (
@@ -110,41 +103,20 @@ export function NewJointPage() {
           <div className="fields" style={{ margin: '6px 0 12px' }}>
             <TextInput
               label="Tag"
-              value={place.tag}
-              onChange={(e) => put({ tag: e.currentTarget.value.trim() })}
-              error={err('tag')}
+              {...place.field('tag')}
+              onChange={(e) => place.put({ tag: e.currentTarget.value.trim() })}
               data-autofocus
             />
-            <TextInput label="Name" value={place.name} onChange={(e) => put({ name: e.currentTarget.value })} />
-            <Autocomplete
-              label="Area"
-              value={place.area}
-              onChange={(v) => put({ area: v })}
-              data={joints.data?.areas ?? []}
-              error={err('area')}
-            />
-            <TextInput
-              label="Equipment"
-              value={place.equipment}
-              onChange={(e) => put({ equipment: e.currentTarget.value })}
-            />
-            <TextInput
-              label="Service"
-              placeholder="seawater"
-              value={place.service}
-              onChange={(e) => put({ service: e.currentTarget.value })}
-            />
+            <TextInput label="Name" {...place.field('name')} />
+            <Autocomplete label="Area" {...place.field('area')} data={joints.data?.areas ?? []} />
+            <TextInput label="Equipment" {...place.field('equipment')} />
+            <TextInput label="Service" placeholder="seawater" {...place.field('service')} />
             <Autocomplete
               label="Work package"
-              value={place.package}
-              onChange={(v) => put({ package: v })}
+              {...place.field('package')}
               data={(packages.data ?? []).map((p) => p.code)}
             />
-            <TextInput
-              label="Nameplate, type and size"
-              value={place.nameplate}
-              onChange={(e) => put({ nameplate: e.currentTarget.value })}
-            />
+            <TextInput label="Nameplate, type and size" {...place.field('nameplate')} />
           </div>
           <SpecificationForm
             key={`${copied} ${family}`}
@@ -152,13 +124,12 @@ export function NewJointPage() {
             family={procedure.data.family}
             verb="Keep the joint"
             onDone={async (specification) => {
-              setWrong(undefined);
               try {
-                const d = await must(api.POST('/joints', { body: { ...place, family, specification } }));
+                const d = await must(api.POST('/joints', { body: { ...place.values, family, specification } }));
                 jointChanged(qc, d.joint.tag);
                 void navigate({ to: '/joints/$tag', params: { tag: d.joint.tag } });
               } catch (e) {
-                setWrong(e as Error);
+                place.refused(e);
                 throw e;
               }
             }}

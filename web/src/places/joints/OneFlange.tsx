@@ -2,52 +2,39 @@ import { Autocomplete, Select, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate } from '@tanstack/react-router';
-import { useState } from 'react';
-import {
-  api,
-  jointChanged,
-  must,
-  Refused,
-  type Specification,
-  useLibrary,
-  useProcedure,
-  useSite,
-} from '../../api/client';
+import { api, jointChanged, must, type Specification, useLibrary, useProcedure, useSite } from '../../api/client';
 import { loadCore } from '../../core/core';
 import { firstDemand } from '../../kit/demand';
 import { NotAFigure } from '../../kit/Figure';
-import { typedAs } from '../../kit/figures';
+import { typedAs, useRules } from '../../kit/figures';
 import { num } from '../../kit/numbers';
+import { useSheet } from '../../kit/sheet';
 import { Rosette } from '../../rosette/Rosette';
 
-/** One flange by hand: a sentence with boxes, and beside it the flange and its plan as they come about. */
-export function OneFlange() {
-  const navigate = useNavigate();
-  const qc = useQueryClient();
-  const library = useLibrary();
-  const site = useSite();
-  const [v, setV] = useState({
-    tag: '',
-    size: '',
-    bolts: '',
-    thread: '',
-    material: '8.8',
-    target: '',
-    lubricant: '',
-    document: '',
-    revision: '',
-    noSource: '',
-    area: '',
-    led: 'full',
-  });
-  const [wrong, setWrong] = useState<Error>();
-  const set = (c: Partial<typeof v>) => setV((was) => ({ ...was, ...c }));
+const blank = {
+  tag: '',
+  size: '',
+  bolts: '',
+  thread: '',
+  material: '8.8',
+  target: '',
+  lubricant: '',
+  document: '',
+  revision: '',
+  noSource: '',
+  area: '',
+  led: 'full',
+};
+type Entry = typeof blank;
+
+/** What was typed as a document's demand; a size fills what was not typed. */
+function specificationOf(
+  v: Entry,
+  size: { text: string; bolts: number; thread: string; boltCircleMm: number } | undefined,
+): Specification {
   const bolts = typedAs(v.bolts, '');
   const target = typedAs(v.target, 'N_m');
-  const [sized] = useDebouncedValue(v.size, 150);
-  const specificationOf = (
-    size: { text: string; bolts: number; thread: string; boltCircleMm: number } | undefined,
-  ): Specification => ({
+  return {
     version: 0,
     variant: { led: v.led },
     document: v.document,
@@ -67,8 +54,23 @@ export function OneFlange() {
             : { form: 'not_given' },
       },
     ],
-  });
-  const ask = { family: 'gasketed_flange', flangeSize: sized, specification: specificationOf(undefined) };
+  };
+}
+
+/** One flange by hand: a sentence with boxes, and beside it the flange and its plan as they come about. */
+export function OneFlange() {
+  const navigate = useNavigate();
+  const qc = useQueryClient();
+  const library = useLibrary();
+  const site = useSite();
+  const sheet = useSheet(blank, make);
+  const v = sheet.values;
+  const set = sheet.put;
+  useRules(); // what was typed before they came is read then
+  const bolts = typedAs(v.bolts, '');
+  const target = typedAs(v.target, 'N_m');
+  const [sized] = useDebouncedValue(v.size, 150);
+  const ask = { family: 'gasketed_flange', flangeSize: sized, specification: specificationOf(v, undefined) };
   const sketch = useQuery({
     queryKey: ['joints', 'sketch', ask],
     queryFn: async () => {
@@ -76,7 +78,7 @@ export function OneFlange() {
       const first = await must(api.POST('/joints-sketch', { body: ask }));
       // a size fills what was not typed: the plan is asked for again with it
       return first.size
-        ? must(api.POST('/joints-sketch', { body: { ...ask, specification: specificationOf(first.size) } }))
+        ? must(api.POST('/joints-sketch', { body: { ...ask, specification: specificationOf(v, first.size) } }))
         : first;
     },
     placeholderData: (last) => last,
@@ -85,73 +87,48 @@ export function OneFlange() {
   const led = useProcedure('gasketed_flange').data?.family.questions?.find((q) => q.code === 'led');
   const size = sketch.data?.size;
   const plan = sketch.data?.plan;
-  const spec = specificationOf(size);
+  const spec = specificationOf(v, size);
   const g = plan?.groups[0];
   const n = Math.min(96, Math.max(1, firstDemand(spec).bolts || 8));
   const areas = site.data?.areas.map((a) => a.name) ?? [];
   const area = v.area || areas[0] || '';
-  const err = (field: string) => (wrong instanceof Refused && wrong.field === field ? wrong.message : undefined);
-  async function make() {
-    setWrong(undefined);
-    try {
-      const d = await must(
-        api.POST('/joints', {
-          body: {
-            tag: v.tag,
-            name: v.tag,
-            area,
-            equipment: '',
-            service: '',
-            family: 'gasketed_flange',
-            package: '',
-            nameplate: '',
-            specification: spec,
-          },
-        }),
-      );
-      jointChanged(qc, d.joint.tag);
-      void navigate({ to: '/joints/$tag', params: { tag: d.joint.tag } });
-    } catch (e) {
-      setWrong(e as Error);
-    }
+  async function make(typed: Entry) {
+    const d = await must(
+      api.POST('/joints', {
+        body: {
+          tag: typed.tag,
+          name: typed.tag,
+          area,
+          equipment: '',
+          service: '',
+          family: 'gasketed_flange',
+          package: '',
+          nameplate: '',
+          specification: specificationOf(typed, size),
+        },
+      }),
+    );
+    jointChanged(qc, d.joint.tag);
+    void navigate({ to: '/joints/$tag', params: { tag: d.joint.tag } });
   }
   return (
     <div className="one-flange">
-      <form
-        onSubmit={(e) => {
-          e.preventDefault();
-          void make();
-        }}
-      >
+      <form onSubmit={sheet.submit}>
         <div className="sentence">
           <TextInput
             label="Its tag"
-            value={v.tag}
+            {...sheet.field('tag')}
             onChange={(e) => set({ tag: e.currentTarget.value.trim() })}
-            error={err('tag')}
             data-autofocus
           />
-          <Autocomplete
-            label="Area"
-            value={v.area}
-            placeholder={areas[0] ?? 'where it is'}
-            onChange={(a) => set({ area: a })}
-            data={areas}
-            error={err('area')}
-          />
-          <TextInput
-            label="Size, as DN 150 PN 16 or 6 in class 300"
-            value={v.size}
-            onChange={(e) => set({ size: e.currentTarget.value })}
-          />
+          <Autocomplete label="Area" {...sheet.field('area')} placeholder={areas[0] ?? 'where it is'} data={areas} />
+          <TextInput label="Size, as DN 150 PN 16 or 6 in class 300" {...sheet.field('size')} />
           <div>
             <TextInput
               label="Bolts"
               placeholder={size ? String(size.bolts) : '8'}
               inputMode="numeric"
-              value={v.bolts}
-              onChange={(e) => set({ bolts: e.currentTarget.value })}
-              error={err('bolts')}
+              {...sheet.field('bolts')}
             />
             <NotAFigure
               wrong={v.bolts.trim() ? bolts.wrong : ''}
@@ -159,28 +136,14 @@ export function OneFlange() {
               onChoose={(bolts) => set({ bolts })}
             />
           </div>
-          <TextInput
-            label="Thread"
-            placeholder={size?.thread ?? 'M20'}
-            value={v.thread}
-            onChange={(e) => set({ thread: e.currentTarget.value })}
-            error={err('thread')}
-          />
+          <TextInput label="Thread" placeholder={size?.thread ?? 'M20'} {...sheet.field('thread')} />
           <Autocomplete
             label="Bolt material"
-            value={v.material}
-            onChange={(material) => set({ material })}
+            {...sheet.field('material')}
             data={[...new Set((library.data?.materials ?? []).map((m) => m.grade))].slice(0, 40)}
-            error={err('material')}
           />
           <div>
-            <TextInput
-              label="Torque, N·m"
-              inputMode="decimal"
-              value={v.target}
-              onChange={(e) => set({ target: e.currentTarget.value })}
-              error={err('target')}
-            />
+            <TextInput label="Torque, N·m" inputMode="decimal" {...sheet.field('target')} />
             <NotAFigure
               wrong={v.target.trim() ? target.wrong : ''}
               choices={target.choices}
@@ -189,25 +152,17 @@ export function OneFlange() {
           </div>
           <Select
             label="Lubricant"
+            {...sheet.field('lubricant')}
             value={v.lubricant || null}
             onChange={(l) => set({ lubricant: l ?? '' })}
             data={(library.data?.lubricants ?? []).map((l) => ({ value: l.code, label: l.name }))}
-            error={err('lubricant')}
             searchable
           />
-          <TextInput
-            label="Document it comes from"
-            value={v.document}
-            onChange={(e) => set({ document: e.currentTarget.value })}
-          />
+          <TextInput label="Document it comes from" {...sheet.field('document')} />
           {v.document.trim() ? (
-            <TextInput label="Revision" value={v.revision} onChange={(e) => set({ revision: e.currentTarget.value })} />
+            <TextInput label="Revision" {...sheet.field('revision')} />
           ) : (
-            <TextInput
-              label="No document: why; an engineer gives leave"
-              value={v.noSource}
-              onChange={(e) => set({ noSource: e.currentTarget.value })}
-            />
+            <TextInput label="No document: why; an engineer gives leave" {...sheet.field('noSource')} />
           )}
         </div>
         <fieldset className="led">
@@ -235,14 +190,11 @@ export function OneFlange() {
               : `Typical by ${size.standard}; look at the flange and confirm.`}
           </p>
         )}
-        {wrong &&
-          !['tag', 'area', 'bolts', 'thread', 'material', 'target', 'lubricant'].includes(
-            (wrong as Refused).field ?? '',
-          ) && (
-            <p className="wrong" role="alert">
-              {wrong.message}
-            </p>
-          )}
+        {sheet.rest() && (
+          <p className="wrong" role="alert">
+            {sheet.rest()}
+          </p>
+        )}
         <button type="submit" className="btn now wide">
           {v.tag ? `Make ${v.tag} and read its plan` : 'Make it and read its plan'}
         </button>

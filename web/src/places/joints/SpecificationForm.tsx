@@ -1,11 +1,11 @@
 import { Autocomplete, Select, Textarea, TextInput } from '@mantine/core';
-import { useState } from 'react';
-import { type Family, type Fasteners, Refused, type Specification, useLibrary } from '../../api/client';
+import { type Family, type Fasteners, type Specification, useLibrary } from '../../api/client';
 import { useSession } from '../../api/session';
 import { resolve, useFamilyCore } from '../../core/family';
 import { demandOf, firstDemand } from '../../kit/demand';
 import { Figure } from '../../kit/Figure';
 import { unitText } from '../../kit/numbers';
+import { useSheet } from '../../kit/sheet';
 import { DocumentOrders } from './DocumentOrders';
 import { FastenerFields } from './FastenerFields';
 import { blank, withVariant } from './variants';
@@ -38,20 +38,19 @@ type Kin = Family['fasteners'][number];
 /** The specification as the document states it, group by group. What is refused is said at its field, and nothing is lost. */
 export function SpecificationForm({ start, family, verb, askReason, onDone }: FormProps) {
   const first = family.fasteners[0];
-  const [s, setS] = useState<Specification>(() =>
-    start.version === 0 && !firstDemand(start).thread && first && family.code !== 'gasketed_flange'
-      ? { ...start, groups: [blank(first, true)] }
-      : start,
+  const empty = start.version === 0 && !firstDemand(start).thread && first && family.code !== 'gasketed_flange';
+  const sheet = useSheet(
+    { specification: empty ? { ...start, groups: [blank(first, true)] } : start, reason: '' },
+    ({ specification, reason }) => done(specification, reason),
   );
-  const [reason, setReason] = useState('');
-  const [wrong, setWrong] = useState<Error>();
-  const [busy, setBusy] = useState(false);
+  const { specification: s } = sheet.values;
   const lib = useLibrary();
   const { may } = useSession();
   const ready = useFamilyCore(); // without it nobody can tell what belongs to a variant
+  const setS = (to: (old: Specification) => Specification) =>
+    sheet.put((old) => ({ specification: to(old.specification) }));
   const set = (change: Partial<Specification>) => setS((old) => ({ ...old, ...change }));
-  const field = wrong instanceof Refused ? wrong.field : undefined;
-  const err = (...names: string[]) => (field && names.includes(field) ? (wrong?.message ?? '') : undefined);
+  const err = (...names: string[]) => names.map(sheet.refusalOf).find(Boolean);
   const here = resolve(family, s.variant ?? {}, s.figures ?? {});
   const groups = here.family.fasteners;
   const answer = (variant: Record<string, string>) =>
@@ -68,9 +67,7 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
       const now = { ...(mine ?? blank(g, i === 0)), ...c };
       return { ...old, groups: mine ? old.groups.map((f) => (f === mine ? now : f)) : [...old.groups, now] };
     });
-  async function done() {
-    setBusy(true);
-    setWrong(undefined);
+  function done(s: Specification, reason: string) {
     // Those that were not touched begin with what the procedure says; what another variant was given stays beside.
     const asked = groups.flatMap((g, i) => {
       const v = demandOf(s, g.code, i === 0);
@@ -88,25 +85,14 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
     const variant = Object.fromEntries(
       (family.questions ?? []).filter((q) => !q.figure).map((q) => [q.code, here.answers[q.code] ?? '']),
     );
-    try {
-      await onDone(
-        { ...s, groups: named, figures, orders, variant: Object.keys(variant).length ? variant : undefined },
-        reason,
-      );
-    } catch (e) {
-      setWrong(e as Error);
-    } finally {
-      setBusy(false);
-    }
+    return onDone(
+      { ...s, groups: named, figures, orders, variant: Object.keys(variant).length ? variant : undefined },
+      reason,
+    );
   }
   const n = (v: number | string) => (typeof v === 'number' ? v : 0); // '' while it is empty
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void done();
-      }}
-    >
+    <form onSubmit={sheet.submit}>
       {(family.questions ?? []).some((q) => !q.figure) && (
         <>
           <div className="rule">Which variant</div>
@@ -253,21 +239,19 @@ export function SpecificationForm({ start, family, verb, askReason, onDone }: Fo
       {askReason && (
         <Textarea
           label="What changed, and why"
-          value={reason}
-          onChange={(e) => setReason(e.currentTarget.value)}
-          error={err('reason')}
+          {...sheet.field('reason')}
           autosize
           minRows={2}
           maxLength={500}
           mb={10}
         />
       )}
-      {wrong && ( // at its field too; the form is long, and a field may belong to what is not shown
+      {sheet.said && ( // at its field too; the form is long, and a field may belong to what is not shown
         <p className="wrong" role="alert">
-          {wrong.message}
+          {sheet.said}
         </p>
       )}
-      <button type="submit" className="btn now wide" disabled={busy}>
+      <button type="submit" className="btn now wide" disabled={sheet.busy}>
         {verb}
       </button>
     </form>

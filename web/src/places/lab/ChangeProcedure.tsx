@@ -2,6 +2,7 @@ import { Modal, NumberInput, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import { Figure } from '../../kit/Figure';
 import { digits } from '../../kit/numbers';
+import { useSheet } from '../../kit/sheet';
 import { ask, type Compensated, type LabProcedure, type LabSetup } from './ask';
 import { IntoPlan } from './IntoPlan';
 import { Ring } from './Ring';
@@ -30,72 +31,51 @@ export function ChangeProcedure({
   onBack: () => void;
   onDone: (p: LabProcedure) => void;
 }) {
-  const [p, setP] = useState(procedure);
-  const [stages, setStages] = useState(procedure.stages.join(' '));
-  const [wrong, setWrong] = useState('');
+  const sheet = useSheet({ ...procedure, steps: procedure.stages.join(' ') }, async () => {
+    const next = whole();
+    await ask('play', { setup, procedure: next });
+    onDone(next);
+  });
+  const p = sheet.values;
   const [made, setMade] = useState<Compensated>();
   const own = p.own ?? [];
   const whole = (): LabProcedure => {
-    const { targets: _, ...rest } = p;
-    return { ...rest, stages: stagesOf(stages) };
+    const { targets: _, steps, ...rest } = sheet.now();
+    return { ...rest, stages: stagesOf(steps) };
   };
-  const check = async () => {
-    const next = whole();
-    try {
-      await ask('play', { setup, procedure: next });
-      onDone(next);
-    } catch (e) {
-      setWrong((e as Error).message);
-    }
-  };
-  const compensate = () =>
-    ask('compensate', { setup, procedure: whole(), planned })
-      .then(setMade)
-      .catch((e: Error) => setWrong(e.message));
+  const compensate = () => ask('compensate', { setup, procedure: whole(), planned }).then(setMade).catch(sheet.refused);
   const touch = (b: number) => {
-    setWrong('');
-    setP({ ...p, own: own.at(-1) === b ? own.slice(0, -1) : own.includes(b) ? own : [...own, b] });
+    sheet.put({ own: own.at(-1) === b ? own.slice(0, -1) : own.includes(b) ? own : [...own, b] });
   };
   return (
     <Modal opened onClose={onBack} title="Another way of tightening" size="lg">
-      <form
-        className="lab-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void check();
-        }}
-      >
+      <form className="lab-form" onSubmit={sheet.submit}>
         <Select
           label="School"
           value={p.school}
           data={schools}
           allowDeselect={false}
-          onChange={(school) => school && setP({ ...p, school: school as LabProcedure['school'] })}
+          onChange={(school) => school && sheet.put({ school: school as LabProcedure['school'] })}
         />
-        <TextInput
-          label="Stages, % of the target"
-          value={stages}
-          onChange={(e) => setStages(e.currentTarget.value)}
-          inputMode="numeric"
-        />
+        <TextInput label="Stages, % of the target" {...sheet.field('steps', 'stages')} inputMode="numeric" />
         <NumberInput
           label="Tools at once"
           value={p.tools}
           min={1}
           max={8}
-          onChange={(v) => setP({ ...p, tools: typeof v === 'number' ? v : 1 })}
+          onChange={(v) => sheet.put({ tools: typeof v === 'number' ? v : 1 })}
         />
         <NumberInput
           label="Rounds at the full target"
           value={p.rounds}
           min={0}
           max={20}
-          onChange={(v) => setP({ ...p, rounds: typeof v === 'number' ? v : 0 })}
+          onChange={(v) => sheet.put({ rounds: typeof v === 'number' ? v : 0 })}
         />
         <Figure
           label="Turned at most in one pull, °; empty: up to the target"
           value={p.turnDeg || ''}
-          onChange={(v) => setP((old) => ({ ...old, turnDeg: v || 0 }))}
+          onChange={(v) => sheet.put({ turnDeg: v || 0 })}
         />
         {p.school === 'own' && (
           <div className="own">
@@ -114,16 +94,16 @@ export function ChangeProcedure({
             <TextInput
               label="The order in figures"
               value={own.join(' ')}
-              onChange={(e) => setP({ ...p, own: stagesOf(e.currentTarget.value) })}
+              onChange={(e) => sheet.put({ own: stagesOf(e.currentTarget.value) })}
             />
-            <button type="button" className="btn sm" onClick={() => setP({ ...p, own: [] })}>
+            <button type="button" className="btn sm" onClick={() => sheet.put({ own: [] })}>
               Begin anew
             </button>
           </div>
         )}
-        {wrong && (
+        {sheet.rest() && (
           <p className="wrong" role="alert">
-            {wrong}
+            {sheet.rest()}
           </p>
         )}
         <div className="row-btns">

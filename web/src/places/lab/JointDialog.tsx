@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { api, must, useLibrary } from '../../api/client';
 import { Figure } from '../../kit/Figure';
-import { ask, type FlangeSize, type LabRefusal, type LabSetup, nothing } from './ask';
+import { useSheet } from '../../kit/sheet';
+import { ask, type FlangeSize, type LabSetup, nothing } from './ask';
 
 const figures = [
   ['targetKn', 'Force of each bolt, kN'],
@@ -42,14 +43,9 @@ export function JointDialog({
   onTag: (tag: string) => void;
   onDone: (s: LabSetup) => void;
 }) {
-  const [x, draw] = useState(setup);
-  const latest = useRef(setup);
-  const setX = (to: (old: LabSetup) => LabSetup) => {
-    latest.current = to(latest.current);
-    draw(latest.current);
-  };
+  const sheet = useSheet({ ...setup }, use);
+  const x = sheet.values;
   const [find, setFind] = useState('');
-  const [wrong, setWrong] = useState<LabRefusal>();
   const joints = useQuery({
     queryKey: ['joints', 'lab', find],
     queryFn: () => must(api.GET('/joints', { params: { query: { q: find, limit: 30 } } })),
@@ -62,21 +58,22 @@ export function JointDialog({
   const sizing = useRef<Promise<void>>(undefined);
   const bySize = (size: FlangeSize) => {
     wanted.current = size;
-    const asked = latest.current;
+    const asked = sheet.now();
     sizing.current = ask('sized', { setup: asked, size }).then((got) => {
-      if (wanted.current === size) setX((old) => ({ ...old, ...changed(asked, got) }));
-    }, setWrong);
+      if (wanted.current === size) sheet.put(changed(asked, got));
+    }, sheet.refused);
   };
   const byHand = (part: Partial<LabSetup>) => {
     wanted.current = undefined;
-    setX((old) => ({ ...old, flange: '', ...part }));
+    sheet.put({ flange: '', ...part });
   };
-  const use = async () => {
+  async function use() {
     await sizing.current;
-    const joint = latest.current;
-    await ask('of', { setup: joint }).then(() => onDone({ ...joint, tag: '', name: '' }), setWrong);
-  };
-  const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
+    const joint = sheet.now();
+    await ask('of', { setup: joint });
+    onDone({ ...joint, tag: '', name: '' });
+  }
+  const error = sheet.refusalOf;
   return (
     <Modal opened onClose={onBack} title="The joint" size="lg">
       <Select
@@ -91,13 +88,7 @@ export function JointDialog({
         onChange={(tag) => tag && onTag(tag)}
         nothingFoundMessage="No joint like that."
       />
-      <form
-        className="lab-form"
-        onSubmit={(e) => {
-          e.preventDefault();
-          void use();
-        }}
-      >
+      <form className="lab-form" onSubmit={sheet.submit}>
         <p className="dim">Or made up on the spot. What is left empty is estimated.</p>
         <Select
           label="Flange by its size"
@@ -123,9 +114,8 @@ export function JointDialog({
         />
         <TextInput
           label="Thread"
-          value={x.thread}
+          {...sheet.field('thread')}
           onChange={(e) => byHand({ thread: e.currentTarget.value })}
-          error={error('thread')}
         />
         <Select
           label="Gasket"
@@ -134,7 +124,7 @@ export function JointDialog({
           data={(laws.data ?? []).map((l) => ({ value: l.code, label: l.name }))}
           onChange={(gasket) => {
             if (gasket === 'taper') byHand({ gasket, gasketMm: 0 });
-            else if (gasket) setX((old) => ({ ...old, gasket, gasketMm: 0 }));
+            else if (gasket) sheet.put({ gasket, gasketMm: 0 });
           }}
           error={error('gasket')}
         />
@@ -144,7 +134,7 @@ export function JointDialog({
               key={key}
               label={label}
               value={x.taper?.[key] || ''}
-              onChange={(v) => setX((old) => ({ ...old, taper: { ...noTaper, ...old.taper, [key]: v || 0 } }))}
+              onChange={(v) => sheet.put((old) => ({ taper: { ...noTaper, ...old.taper, [key]: v || 0 } }))}
               error={error(`taper.${key}`)}
             />
           ))}
@@ -161,13 +151,13 @@ export function JointDialog({
               key={key}
               label={label}
               value={x[key] || ''}
-              onChange={(v) => setX((old) => ({ ...old, [key]: v || 0 }))}
+              onChange={(v) => sheet.put({ [key]: v || 0 })}
               error={error(key)}
             />
           ))}
-        {wrong && (
+        {sheet.rest() && (
           <p className="wrong" role="alert">
-            {wrong.message}
+            {sheet.rest()}
           </p>
         )}
         <div className="row-btns">

@@ -2,11 +2,11 @@ import { Select, Textarea, TextInput } from '@mantine/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { api, must, Refused } from '../../api/client';
-import { loadCore } from '../../core/core';
+import { api, must } from '../../api/client';
 import { plainFigure } from '../../kit/figures';
 import { when } from '../../kit/numbers';
 import { ReasonDialog } from '../../kit/ReasonDialog';
+import { useSheet } from '../../kit/sheet';
 import {
   entries,
   type Library,
@@ -195,23 +195,17 @@ interface FormProps {
 
 function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }: FormProps) {
   const list = entries(shelf, library);
-  const [name, setName] = useState(code);
-  const [texts, setTexts] = useState<Record<string, string>>(() =>
-    Object.fromEntries(
-      list.map((e) => [
-        e.key,
-        e.key === 'source' && read(start, e.key) === 'library' ? '' : said(read(start, e.key)).replace(/^nothing$/, ''),
-      ]),
-    ),
+  const typed: Record<string, string> = Object.fromEntries(
+    list.map((e) => [
+      e.key,
+      e.key === 'source' && read(start, e.key) === 'library' ? '' : said(read(start, e.key)).replace(/^nothing$/, ''),
+    ]),
   );
-  const [reason, setReason] = useState('');
-  const [wrong, setWrong] = useState<Error>();
-  const field = wrong instanceof Refused ? wrong.field : undefined;
-  const known = new Set(['code', 'reason', 'thread', ...list.map((e) => e.field ?? e.key)]);
-  const err = (...keys: string[]) => (field && keys.includes(field) ? wrong?.message : undefined);
-  const set = (key: string) => (v: string) => setTexts((old) => ({ ...old, [key]: v }));
+  const sheet = useSheet({ name: code, texts: typed, reason: '' }, keep);
+  const { name, texts, reason } = sheet.values;
+  const err = (...keys: string[]) => keys.map(sheet.refusalOf).find(Boolean);
+  const set = (key: string) => (v: string) => sheet.put((old) => ({ texts: { ...old.texts, [key]: v } }));
   async function keep() {
-    await loadCore(); // it reads the figures
     let value: Plain = {};
     for (const e of list) {
       const t = texts[e.key] ?? '';
@@ -237,26 +231,14 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
     const rows = (read(value, 'rows') as ReturnType<typeof readRows> | undefined) ?? [];
     const line = rows.findIndex((r) => [r.nominal, r.min, r.max].some(Number.isNaN));
     if (line >= 0) {
-      setWrong(
-        new Refused({
-          title: `Line ${line + 1} (${rows[line]?.keys.join(', ')}) has no torque that is a number.`,
-          status: 422,
-          field: 'rows',
-          remedy: 'Write the keys, the thread, then one torque or the least and the most.',
-        }),
-      );
+      const at = `Line ${line + 1} (${rows[line]?.keys.join(', ')})`;
+      const remedy = 'Write the keys, the thread, then one torque or the least and the most.';
+      sheet.refuse('rows', `${at} has no torque that is a number. ${remedy}`);
       return;
     }
     const bad = list.find((e) => e.kind === 'number' && Number.isNaN(read(value, e.key)));
     if (bad) {
-      setWrong(
-        new Refused({
-          title: `“${texts[bad.key]}” is not a number.`,
-          status: 422,
-          field: bad.field ?? bad.key,
-          remedy: 'Enter a plain number.',
-        }),
-      );
+      sheet.refuse(bad.field ?? bad.key, `“${texts[bad.key]}” is not a number. Enter a plain number.`);
       return;
     }
     const codes = {
@@ -267,32 +249,22 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
       tables: { code: name },
       flanges: { text: name },
     }[shelf];
-    setWrong(undefined);
-    try {
-      await must(
-        api.PUT('/library/{shelf}/{code}', {
-          params: { path: { shelf, code: name.trim() || ' ' } },
-          body: { [slot[shelf]]: { ...codes, ...value }, reason } as LibraryValue,
-        }),
-      );
-      onKept(name.trim());
-    } catch (e) {
-      setWrong(e as Error);
-    }
+    await must(
+      api.PUT('/library/{shelf}/{code}', {
+        params: { path: { shelf, code: name.trim() || ' ' } },
+        body: { [slot[shelf]]: { ...codes, ...value }, reason } as LibraryValue,
+      }),
+    );
+    onKept(name.trim());
   }
   return (
-    <form
-      onSubmit={(e) => {
-        e.preventDefault();
-        void keep();
-      }}
-    >
+    <form onSubmit={sheet.submit}>
       <div className="fields">
         <TextInput
           label={shelf === 'threads' ? 'Thread' : shelf === 'materials' ? 'Grade' : 'Code'}
           value={code.includes('_') ? name.replaceAll('_', ' ') : name}
           readOnly={code.includes('_')} // it takes the place of a built-in one
-          onChange={(e) => setName(e.currentTarget.value)}
+          onChange={(e) => sheet.put({ name: e.currentTarget.value })}
           error={err('code', 'thread')}
           disabled={askReason}
         />
@@ -354,16 +326,16 @@ function ValueForm({ shelf, library, code, start, askReason, onCancel, onKept }:
         <Textarea
           label={askReason ? 'What changed, and on what evidence' : 'On what evidence'}
           value={reason}
-          onChange={(e) => setReason(e.currentTarget.value)}
+          onChange={(e) => sheet.put({ reason: e.currentTarget.value })}
           error={err('reason')}
           className="wide"
           autosize
           minRows={2}
         />
       </div>
-      {wrong && (!field || !known.has(field)) && (
+      {sheet.rest() && (
         <p className="wrong" role="alert">
-          {wrong.message}
+          {sheet.rest()}
         </p>
       )}
       <div className="row-btns">

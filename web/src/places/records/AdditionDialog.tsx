@@ -1,10 +1,10 @@
 import { Autocomplete, Modal, Textarea, TextInput } from '@mantine/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { type Addition, api, must, type RecordView, Refused, useCrib } from '../../api/client';
+import { type Addition, api, must, type RecordView, Refused, refusedField, useCrib } from '../../api/client';
 import { NameAndPIN } from '../../app/signin';
 import { Figure } from '../../kit/Figure';
 import { num } from '../../kit/numbers';
+import { useSheet } from '../../kit/sheet';
 
 /** What somebody writes; a test under pressure is added when it is closed. */
 type Written = Exclude<Addition['kind'], 'test'>;
@@ -57,17 +57,13 @@ interface Props {
 export function AdditionDialog({ view, opened, onClose }: Props) {
   const qc = useQueryClient();
   const crib = useCrib();
-  const [d, setD] = useState<Draft>(empty);
-  const [bad, setBad] = useState<{ field: string; text: string }>();
-  const put = (part: Partial<Draft>) => {
-    setBad(undefined);
-    setD((old) => ({ ...old, ...part }));
-  };
-  const error = (field: string) => (bad && bad.field.split(/[[.]/)[0] === field ? bad.text : undefined);
+  const sheet = useSheet({ ...empty }, () => undefined); // it is sent with a name and a PIN
+  const d = sheet.values;
+  const put = sheet.put;
+  const error = sheet.refusalOf;
   const fasteners = view.record.state.fasteners;
   const number = view.row.number;
   async function seal(personId: string, pin: string) {
-    setBad(undefined);
     const again = d.kind === 'retorque';
     const correct = d.kind === 'correction';
     const audits = d.kind === 'audit';
@@ -101,11 +97,8 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
       .then((v) => qc.setQueryData(['record', number], v))
       .catch((e: Error) => {
         if (e instanceof Refused && e.field === 'after') void qc.invalidateQueries({ queryKey: ['record', number] });
-        if (!(e instanceof Refused) || !e.field) throw e;
-        const { title, remedy } = e.problem;
-        const text = remedy && title.startsWith(e.field) ? remedy : e.message; // a field's name is for programs
-        setBad({ field: e.field, text });
-        throw new Error(text);
+        sheet.refused(e);
+        throw e instanceof Refused ? new Error(refusedField(e).text) : e;
       });
   }
   const next = view.nextAudit;
@@ -141,44 +134,22 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
           <TextInput
             label="Where in the record"
             placeholder="batch of the lubricant"
-            value={d.place}
+            {...sheet.field('place')}
             maxLength={200}
-            error={error('place')}
-            onChange={(e) => put({ place: e.currentTarget.value })}
           />
-          <TextInput
-            label="What stands there"
-            value={d.was}
-            maxLength={200}
-            error={error('was')}
-            onChange={(e) => put({ was: e.currentTarget.value })}
-          />
-          <TextInput
-            label="What is right"
-            value={d.is}
-            maxLength={200}
-            error={error('is')}
-            onChange={(e) => put({ is: e.currentTarget.value })}
-          />
+          <TextInput label="What stands there" {...sheet.field('was')} maxLength={200} />
+          <TextInput label="What is right" {...sheet.field('is')} maxLength={200} />
         </div>
       )}
       {d.kind === 'retorque' && (
         <>
           <div className="two-up">
-            <Figure
-              label="Tried at, N·m"
-              unit="N_m"
-              value={d.torqueNm}
-              error={error('torqueNm')}
-              onChange={(torqueNm) => put({ torqueNm })}
-            />
+            <Figure label="Tried at, N·m" unit="N_m" {...sheet.field('torqueNm')} />
             <Autocomplete
               label="Tool, by its tag"
-              value={d.tool}
+              {...sheet.field('tool')}
               data={(crib.data?.tools ?? []).map((t) => t.tool.tag)}
               maxLength={80}
-              error={error('tool')}
-              onChange={(tool) => put({ tool })}
             />
           </div>
           <fieldset className="visits">
@@ -234,11 +205,9 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
           {next.by !== 'marks' && (
             <Autocomplete
               label="Tool, by its tag"
-              value={d.tool}
+              {...sheet.field('tool')}
               data={(crib.data?.tools ?? []).map((t) => t.tool.tag)}
               maxLength={80}
-              error={error('tool')}
-              onChange={(tool) => put({ tool })}
             />
           )}
           <fieldset className="visits">
@@ -262,23 +231,14 @@ export function AdditionDialog({ view, opened, onClose }: Props) {
           </fieldset>
         </>
       )}
-      <Textarea
-        label={kindWords[d.kind][2]}
-        value={d.what}
-        autosize
-        minRows={2}
-        mt={10}
-        maxLength={1000}
-        error={error('what')}
-        onChange={(e) => put({ what: e.currentTarget.value })}
-      />
+      <Textarea label={kindWords[d.kind][2]} {...sheet.field('what')} autosize minRows={2} mt={10} maxLength={1000} />
       <NameAndPIN
         verb="Sign and add"
         only={(people) => people.filter((p) => view.signers[d.kind]?.includes(p.id))}
         nobody="Nobody here may sign this."
         act={(p, pin) => seal(p.id, pin)}
         onDone={() => {
-          setD(empty);
+          put(empty);
           onClose();
         }}
       />

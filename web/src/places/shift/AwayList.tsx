@@ -2,6 +2,7 @@ import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView } from '../../api/client';
 import { wholeOf } from '../../kit/numbers';
+import { useSheet } from '../../kit/sheet';
 import { kindWord } from './words';
 
 interface Props {
@@ -128,9 +129,12 @@ function Room({
   );
 }
 
-function NewAway({ v, onAdd }: { v: ConstraintsView; onAdd: (a: Constraints['away'][number]) => Promise<boolean> }) {
-  const none = { person: '', from: '', to: '', why: '' };
-  const [x, setX] = useState(none);
+interface AddProps {
+  v: ConstraintsView;
+  onAdd: (a: Constraints['away'][number]) => Promise<boolean>;
+}
+
+function NewAway({ v, onAdd }: AddProps) {
   const [open, setOpen] = useState(false);
   if (!open)
     return (
@@ -138,41 +142,29 @@ function NewAway({ v, onAdd }: { v: ConstraintsView; onAdd: (a: Constraints['awa
         Somebody is away
       </button>
     );
+  return <AwayForm v={v} onAdd={onAdd} onBack={() => setOpen(false)} />;
+}
+
+function AwayForm({ v, onAdd, onBack }: AddProps & { onBack: () => void }) {
+  const sheet = useSheet({ person: '', from: '', to: '', why: '' }, async (x) => {
+    if (await onAdd(x)) onBack();
+  });
   return (
-    <form
-      className="limit-form"
-      onSubmit={async (e) => {
-        e.preventDefault();
-        if (await onAdd(x)) {
-          setX(none);
-          setOpen(false);
-        }
-      }}
-    >
+    <form className="limit-form" onSubmit={sheet.submit}>
       <Select
         label="Who"
-        value={x.person || null}
-        onChange={(p) => setX({ ...x, person: p ?? '' })}
+        {...sheet.field('person')}
+        value={sheet.values.person || null}
         data={v.people.map((p) => ({ value: p.id, label: p.name }))}
       />
-      <TextInput
-        label="Away from"
-        type="datetime-local"
-        value={x.from}
-        onChange={(e) => setX({ ...x, from: e.currentTarget.value })}
-      />
-      <TextInput
-        label="until"
-        type="datetime-local"
-        value={x.to}
-        onChange={(e) => setX({ ...x, to: e.currentTarget.value })}
-      />
-      <TextInput label="Why" value={x.why} onChange={(e) => setX({ ...x, why: e.currentTarget.value })} />
+      <TextInput label="Away from" type="datetime-local" {...sheet.field('from')} />
+      <TextInput label="until" type="datetime-local" {...sheet.field('to')} />
+      <TextInput label="Why" {...sheet.field('why')} />
       <div className="row-btns">
         <button type="submit" className="btn now">
           Save
         </button>
-        <button type="button" className="btn" onClick={() => setOpen(false)}>
+        <button type="button" className="btn" onClick={onBack}>
           Leave it
         </button>
       </div>

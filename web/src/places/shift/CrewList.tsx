@@ -1,6 +1,7 @@
 import { MultiSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView } from '../../api/client';
+import { useSheet } from '../../kit/sheet';
 
 type Crew = Constraints['crews'][number];
 
@@ -70,50 +71,49 @@ export function CrewList({ v, may, onChange }: Props) {
         </button>
       )}
       {edit && (
-        <form
-          className="limit-form"
-          onSubmit={(e) => {
-            e.preventDefault();
-            void keep(edit.old ? list.map((c) => (c.name === edit.old ? edit.x : c)) : [...list, edit.x]);
-          }}
-        >
-          <TextInput
-            label="Name of the crew"
-            placeholder="late, night"
-            value={edit.x.name}
-            onChange={(e) => setEdit({ ...edit, x: { ...edit.x, name: e.currentTarget.value } })}
-          />
-          <div className="span">
-            {times.map(([k, label]) => (
-              <TextInput
-                key={k}
-                label={label}
-                type="time"
-                value={edit.x.shift[k]}
-                onChange={(e) => {
-                  const shift = { ...edit.x.shift, [k]: e.currentTarget.value };
-                  setEdit({ ...edit, x: { ...edit.x, shift } });
-                }}
-              />
-            ))}
-          </div>
-          <MultiSelect
-            label="Who works in it"
-            value={edit.x.people}
-            onChange={(people) => setEdit({ ...edit, x: { ...edit.x, people } })}
-            data={v.people.filter((p) => !taken.has(p.id)).map((p) => ({ value: p.id, label: p.name }))}
-            searchable
-          />
-          <div className="row-btns">
-            <button type="submit" className="btn now">
-              Save the crew
-            </button>
-            <button type="button" className="btn" onClick={() => setEdit(undefined)}>
-              Leave it
-            </button>
-          </div>
-        </form>
+        <CrewForm
+          key={edit.old}
+          crew={edit.x}
+          people={v.people.filter((p) => !taken.has(p.id)).map((p) => ({ value: p.id, label: p.name }))}
+          onKeep={(x) => keep(edit.old ? list.map((c) => (c.name === edit.old ? x : c)) : [...list, x])}
+          onBack={() => setEdit(undefined)}
+        />
       )}
     </section>
+  );
+}
+
+function CrewForm({
+  crew,
+  people,
+  onKeep,
+  onBack,
+}: {
+  crew: Crew;
+  people: { value: string; label: string }[];
+  onKeep: (x: Crew) => unknown;
+  onBack: () => void;
+}) {
+  const sheet = useSheet({ name: crew.name, people: crew.people, ...crew.shift }, ({ name, people, ...shift }) =>
+    onKeep({ name, people, shift }),
+  );
+  return (
+    <form className="limit-form" onSubmit={sheet.submit}>
+      <TextInput label="Name of the crew" placeholder="late, night" {...sheet.field('name')} />
+      <div className="span">
+        {times.map(([k, label]) => (
+          <TextInput key={k} label={label} type="time" {...sheet.field(k)} />
+        ))}
+      </div>
+      <MultiSelect label="Who works in it" {...sheet.field('people')} data={people} searchable />
+      <div className="row-btns">
+        <button type="submit" className="btn now">
+          Save the crew
+        </button>
+        <button type="button" className="btn" onClick={onBack}>
+          Leave it
+        </button>
+      </div>
+    </form>
   );
 }

@@ -1,6 +1,7 @@
 import { TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView } from '../../api/client';
+import { useSheet } from '../../kit/sheet';
 
 type Isolation = Constraints['isolations'][number];
 
@@ -71,63 +72,69 @@ export function IsolationList({ v, may, onChange }: Props) {
         </button>
       )}
       {edit && (
-        <form
-          className="limit-form"
-          onSubmit={(e) => {
-            e.preventDefault();
-            const next = edit.old ? list.map((i) => (i.code === edit.old ? edit.x : i)) : [...list, edit.x];
-            void keep(
-              next,
-              v.constraints.joints.map((j) =>
-                edit.old && j.isolation === edit.old ? { ...j, isolation: edit.x.code } : j,
-              ),
-            );
-          }}
-        >
-          <TextInput
-            label="Short name"
-            value={edit.x.code}
-            onChange={(e) => setEdit({ ...edit, x: { ...edit.x, code: e.currentTarget.value } })}
-          />
-          <TextInput
-            label="What is shut off"
-            value={edit.x.name}
-            onChange={(e) => setEdit({ ...edit, x: { ...edit.x, name: e.currentTarget.value } })}
-          />
-          {edit.x.windows.map((w, n) => (
-            // biome-ignore lint/suspicious/noArrayIndexKey: windows have no name but their place
-            <div key={n} className="span">
-              {(['from', 'to'] as const).map((k) => (
-                <TextInput
-                  key={k}
-                  label={k === 'from' ? `Shut off from${n ? `, ${n + 1}` : ''}` : `to${n ? `, ${n + 1}` : ''}`}
-                  type="datetime-local"
-                  value={w[k]}
-                  onChange={(e) => {
-                    const windows = edit.x.windows.map((o, m) => (m === n ? { ...o, [k]: e.currentTarget.value } : o));
-                    setEdit({ ...edit, x: { ...edit.x, windows } });
-                  }}
-                />
-              ))}
-            </div>
-          ))}
-          <div className="row-btns">
-            <button type="submit" className="btn now">
-              Save the isolation
-            </button>
-            <button
-              type="button"
-              className="btn"
-              onClick={() => setEdit({ ...edit, x: { ...edit.x, windows: [...edit.x.windows, { from: '', to: '' }] } })}
-            >
-              Another window
-            </button>
-            <button type="button" className="btn" onClick={() => setEdit(undefined)}>
-              Leave it
-            </button>
-          </div>
-        </form>
+        <IsolationForm
+          key={edit.old}
+          isolation={edit.x}
+          onKeep={(x) =>
+            keep(
+              edit.old ? list.map((i) => (i.code === edit.old ? x : i)) : [...list, x],
+              v.constraints.joints.map((j) => (edit.old && j.isolation === edit.old ? { ...j, isolation: x.code } : j)),
+            )
+          }
+          onBack={() => setEdit(undefined)}
+        />
       )}
     </section>
+  );
+}
+
+function IsolationForm({
+  isolation,
+  onKeep,
+  onBack,
+}: {
+  isolation: Isolation;
+  onKeep: (x: Isolation) => unknown;
+  onBack: () => void;
+}) {
+  const sheet = useSheet({ ...isolation }, onKeep);
+  const { windows } = sheet.values;
+  return (
+    <form className="limit-form" onSubmit={sheet.submit}>
+      <TextInput label="Short name" {...sheet.field('code')} />
+      <TextInput label="What is shut off" {...sheet.field('name')} />
+      {windows.map((w, n) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: windows have no name but their place
+        <div key={n} className="span">
+          {(['from', 'to'] as const).map((k) => (
+            <TextInput
+              key={k}
+              label={k === 'from' ? `Shut off from${n ? `, ${n + 1}` : ''}` : `to${n ? `, ${n + 1}` : ''}`}
+              type="datetime-local"
+              value={w[k]}
+              onChange={(e) => {
+                const at = e.currentTarget.value;
+                sheet.put({ windows: windows.map((o, m) => (m === n ? { ...o, [k]: at } : o)) });
+              }}
+            />
+          ))}
+        </div>
+      ))}
+      <div className="row-btns">
+        <button type="submit" className="btn now">
+          Save the isolation
+        </button>
+        <button
+          type="button"
+          className="btn"
+          onClick={() => sheet.put({ windows: [...windows, { from: '', to: '' }] })}
+        >
+          Another window
+        </button>
+        <button type="button" className="btn" onClick={onBack}>
+          Leave it
+        </button>
+      </div>
+    </form>
   );
 }

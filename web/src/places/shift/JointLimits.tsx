@@ -2,6 +2,7 @@ import { MultiSelect, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView, JointConstraint } from '../../api/client';
 import { wholeOf } from '../../kit/numbers';
+import { useSheet } from '../../kit/sheet';
 
 interface Props {
   v: ConstraintsView;
@@ -167,37 +168,16 @@ function Form({
   onSave: (c: JointConstraint) => Promise<void>;
   onBack: () => void;
 }) {
-  const [x, setX] = useState(c);
-  const [wrong, setWrong] = useState('');
-  const [busy, setBusy] = useState(false);
-  const put = (part: Partial<JointConstraint>) => setX((old) => ({ ...old, ...part }));
+  const sheet = useSheet({ ...c }, onSave);
+  const x = sheet.values;
   return (
-    <form
-      className="limit-form"
-      onSubmit={(e) => {
-        e.preventDefault();
-        setBusy(true);
-        onSave(x)
-          .catch((err) => setWrong((err as Error).message))
-          .finally(() => setBusy(false));
-      }}
-    >
-      <TextInput
-        label="Not before"
-        type="datetime-local"
-        value={x.notBefore}
-        onChange={(e) => put({ notBefore: e.currentTarget.value })}
-      />
-      <TextInput
-        label="Due"
-        type="datetime-local"
-        value={x.due}
-        onChange={(e) => put({ due: e.currentTarget.value })}
-      />
+    <form className="limit-form" onSubmit={sheet.submit}>
+      <TextInput label="Not before" type="datetime-local" {...sheet.field('notBefore')} />
+      <TextInput label="Due" type="datetime-local" {...sheet.field('due')} />
       <Select
         label="A minute late weighs"
         value={String(x.weight)}
-        onChange={(w) => w && put({ weight: wholeOf(w) })}
+        onChange={(w) => w && sheet.put({ weight: wholeOf(w) })}
         data={[...new Set([...weights, c.weight])]
           .sort((a, b) => a - b)
           .map((w) => ({ value: String(w), label: w === 1 ? 'as much as usual' : `${w} times as much` }))}
@@ -206,7 +186,7 @@ function Form({
       <Select
         label="Isolation"
         value={x.isolation}
-        onChange={(i) => put({ isolation: i ?? '' })}
+        onChange={(i) => sheet.put({ isolation: i ?? '' })}
         data={[
           { value: '', label: 'none' },
           ...v.constraints.isolations.map((i) => ({ value: i.code, label: `${i.code} ${i.name}` })),
@@ -214,50 +194,38 @@ function Form({
       />
       <MultiSelect
         label="After these joints"
-        value={x.after}
-        onChange={(after) => put({ after })}
+        {...sheet.field('after')}
         data={v.joints.filter((j) => j.tag !== c.tag).map((j) => ({ value: j.tag, label: `${j.tag} ${j.name}` }))}
         searchable
       />
       <Select
         label="Wait before the proof"
         value={String(x.wait)}
-        onChange={(w) => w && put({ wait: wholeOf(w) })}
+        onChange={(w) => w && sheet.put({ wait: wholeOf(w) })}
         data={[...new Set([...waits, c.wait])]
           .sort((a, b) => a - b)
           .map((w) => ({ value: String(w), label: w === 0 ? 'none' : span(w) }))}
         allowDeselect={false}
       />
       {x.wait > 0 && (
-        <TextInput
-          label="What it waits for"
-          placeholder="gasket relaxes, grout cures"
-          value={x.waitWhy}
-          onChange={(e) => put({ waitWhy: e.currentTarget.value })}
-        />
+        <TextInput label="What it waits for" placeholder="gasket relaxes, grout cures" {...sheet.field('waitWhy')} />
       )}
       <MultiSelect
         label="Skills that everybody at it has"
         description={v.skills.length === 0 ? 'None is written down for anybody yet; see Site, People.' : undefined}
-        value={x.skills}
-        onChange={(skills) => put({ skills })}
+        {...sheet.field('skills')}
         data={[...new Set([...v.skills, ...c.skills])]}
         disabled={v.skills.length === 0 && c.skills.length === 0}
         searchable
       />
-      <TextInput
-        label="To get there"
-        placeholder="ladder, permit, who opens the door"
-        value={x.access}
-        onChange={(e) => put({ access: e.currentTarget.value })}
-      />
-      {wrong && (
+      <TextInput label="To get there" placeholder="ladder, permit, who opens the door" {...sheet.field('access')} />
+      {sheet.rest() && (
         <p className="wrong" role="alert">
-          {wrong}
+          {sheet.rest()}
         </p>
       )}
       <div className="row-btns">
-        <button type="submit" className="btn now" disabled={busy}>
+        <button type="submit" className="btn now" disabled={sheet.busy}>
           Save {c.tag}
         </button>
         <button type="button" className="btn" onClick={onBack}>

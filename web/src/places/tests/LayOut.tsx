@@ -2,9 +2,10 @@ import { MultiSelect, Select, Textarea, TextInput } from '@mantine/core';
 import { useDebouncedValue } from '@mantine/hooks';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { getRouteApi } from '@tanstack/react-router';
-import { type FormEvent, useState } from 'react';
-import { api, must, type PressureTestKind, refusedField, useCrib } from '../../api/client';
+import { useState } from 'react';
+import { api, must, type PressureTestKind, useCrib } from '../../api/client';
 import { Figure } from '../../kit/Figure';
+import { useSheet } from '../../kit/sheet';
 import { type Draft, draftOf, empty, filled, isHeld, media, type Step, specOf } from './draft';
 import { shapes } from './KindShape';
 import { StepsEditor } from './StepsEditor';
@@ -65,12 +66,11 @@ function LayOutForm({
     placeholderData: (last) => last,
   });
   const crib = useCrib();
-  const [d, setDraft] = useState(first); // what is typed stays, whatever comes from the server
+  const sheet = useSheet({ ...first }, keep); // what is typed stays, whatever comes from the server
+  const d = sheet.values;
   const [own, setOwn] = useState(steps); // undefined: as is usual
   const [changed] = useState(version); // and is a change of what was shown
-  const [wrong, setWrong] = useState<{ field: string; text: string }>();
-  const [busy, setBusy] = useState(false);
-  const put = (part: Partial<Draft>) => setDraft((was) => ({ ...was, ...part }));
+  const put = sheet.put;
   const held = isHeld(d.kind);
   const stepsQuery = {
     kind: d.kind,
@@ -94,47 +94,15 @@ function LayOutForm({
   ];
   const gauges = (crib.data?.tools ?? []).filter((t) => t.tool.kind === 'pressure_gauge');
   const known = gauges.find((t) => t.tool.tag === d.gaugeTag);
-  const error = (f: string) => (wrong?.field === f ? wrong.text : undefined);
-  async function keep(e: FormEvent) {
-    e.preventDefault();
-    setBusy(true);
-    setWrong(undefined);
-    const spec = specOf(d, own ?? usual.data ?? []);
-    try {
-      const v = await must(api.POST('/pressure-tests', { body: { spec, version: changed } }));
-      qc.setQueryData(['test', v.spec.tag], v);
-      void qc.invalidateQueries({ queryKey: ['tests'] });
-      void navigate({ to: '/joints/tests/$tag', params: { tag: v.spec.tag } });
-    } catch (err) {
-      setWrong(refusedField(err));
-    } finally {
-      setBusy(false);
-    }
+  async function keep(draft: Draft) {
+    const spec = specOf(draft, own ?? usual.data ?? []);
+    const v = await must(api.POST('/pressure-tests', { body: { spec, version: changed } }));
+    qc.setQueryData(['test', v.spec.tag], v);
+    void qc.invalidateQueries({ queryKey: ['tests'] });
+    void navigate({ to: '/joints/tests/$tag', params: { tag: v.spec.tag } });
   }
-  const fields = [
-    'tag',
-    'title',
-    'procedure',
-    'joints',
-    'designBar',
-    'testBar',
-    'mostBar',
-    'lossBar',
-    'barPerC',
-  ].concat([
-    'volumeM3',
-    'zoneM',
-    'barriers',
-    'gauge.tag',
-    'gauge.rangeBar',
-    'gauge.markBar',
-    'gauge.checkBy',
-    'refC',
-    'tolPct',
-    'cycles',
-  ]);
   return (
-    <form className="page lay-out" onSubmit={keep}>
+    <form className="page lay-out" onSubmit={sheet.submit}>
       <h1 className="title">{change ? `Change ${change}` : 'Lay out a test'}</h1>
       <div className="kinds" role="radiogroup" aria-label="With what">
         {kinds.map(([k, name, about]) => (
@@ -165,57 +133,38 @@ function LayOutForm({
         <TextInput
           label="Tag of the test"
           placeholder="LT-09"
-          value={d.tag}
+          {...sheet.field('tag')}
           maxLength={40}
-          error={error('tag')}
           disabled={!!change}
-          onChange={(e) => put({ tag: e.currentTarget.value })}
         />
         <TextInput
           label="What is tested"
           placeholder="Seawater line of unit 2"
-          value={d.title}
+          {...sheet.field('title')}
           maxLength={80}
-          error={error('title')}
-          onChange={(e) => put({ title: e.currentTarget.value })}
         />
         <TextInput
           label="Document it follows, with its revision"
           placeholder="TP-12 rev. B"
-          value={d.procedure}
+          {...sheet.field('procedure')}
           maxLength={80}
-          error={error('procedure')}
-          onChange={(e) => put({ procedure: e.currentTarget.value })}
         />
-        <TextInput
-          label="Medium"
-          value={d.medium}
-          maxLength={80}
-          onChange={(e) => put({ medium: e.currentTarget.value })}
-        />
+        <TextInput label="Medium" {...sheet.field('medium')} maxLength={80} />
       </div>
       <MultiSelect
         label="Joints under pressure"
         placeholder={d.joints.length ? '' : 'type a tag or a name'}
         data={named}
-        value={d.joints}
-        error={error('joints')}
+        {...sheet.field('joints')}
         searchable
         searchValue={search}
         onSearchChange={setSearch}
         limit={40}
         maxValues={50}
-        onChange={(v) => put({ joints: v })}
       />
       <div className="fields">
         {(d.kind === 'hydrostatic' || d.kind === 'pneumatic') && (
-          <Figure
-            label="Design pressure, bar"
-            unit="bar"
-            value={d.designBar}
-            error={error('designBar')}
-            onChange={(v) => put({ designBar: v })}
-          />
+          <Figure label="Design pressure, bar" unit="bar" {...sheet.field('designBar')} />
         )}
         {(held || d.kind === 'precharge') && (
           <Figure
@@ -227,85 +176,41 @@ function LayOutForm({
                   : 'Test pressure at the gauge, bar'
             }
             unit="bar"
-            value={d.testBar}
-            error={error('testBar')}
-            onChange={(v) => put({ testBar: v })}
+            {...sheet.field('testBar')}
           />
         )}
         {(d.kind === 'hydrostatic' || d.kind === 'pneumatic') && (
-          <Figure
-            label="Relief valve opens at, bar"
-            unit="bar"
-            value={d.mostBar}
-            error={error('mostBar')}
-            onChange={(v) => put({ mostBar: v })}
-          />
+          <Figure label="Relief valve opens at, bar" unit="bar" {...sheet.field('mostBar')} />
         )}
         {held && (
           <>
-            {!own && <Figure label="Hold, min" unit="min" value={d.holdMin} onChange={(v) => put({ holdMin: v })} />}
+            {!own && <Figure label="Hold, min" unit="min" {...sheet.field('holdMin')} />}
             <Figure
               label={d.kind === 'vacuum' ? 'May rise in the hold, bar' : 'May lose in the hold, bar'}
               unit="bar"
-              value={d.lossBar}
-              error={error('lossBar')}
-              onChange={(v) => put({ lossBar: v })}
+              {...sheet.field('lossBar')}
             />
           </>
         )}
-        {d.kind === 'hydrostatic' && (
-          <Figure
-            label="A degree makes, bar per °C"
-            value={d.barPerC}
-            error={error('barPerC')}
-            onChange={(v) => put({ barPerC: v })}
-          />
-        )}
+        {d.kind === 'hydrostatic' && <Figure label="A degree makes, bar per °C" {...sheet.field('barPerC')} />}
         {(d.kind === 'pneumatic' || d.kind === 'vacuum') && (
-          <Figure
-            label="Closed volume, m³"
-            value={d.volumeM3}
-            error={error('volumeM3')}
-            onChange={(v) => put({ volumeM3: v })}
-          />
+          <Figure label="Closed volume, m³" {...sheet.field('volumeM3')} />
         )}
-        {d.kind === 'pneumatic' && (
-          <Figure
-            label="Nobody nearer than, m"
-            value={d.zoneM}
-            error={error('zoneM')}
-            onChange={(v) => put({ zoneM: v })}
-          />
-        )}
+        {d.kind === 'pneumatic' && <Figure label="Nobody nearer than, m" {...sheet.field('zoneM')} />}
         {d.kind === 'precharge' && (
           <>
-            <Figure
-              label="Stated at, °C"
-              unit="C"
-              value={d.refC}
-              error={error('refC')}
-              onChange={(v) => put({ refC: v })}
-            />
-            <Figure label="Within, %" value={d.tolPct} error={error('tolPct')} onChange={(v) => put({ tolPct: v })} />
+            <Figure label="Stated at, °C" unit="C" {...sheet.field('refC')} />
+            <Figure label="Within, %" {...sheet.field('tolPct')} />
           </>
         )}
-        {d.kind === 'purge' && (
-          <Figure
-            label="Cycles each way"
-            value={d.cycles}
-            error={error('cycles')}
-            onChange={(v) => put({ cycles: v })}
-          />
-        )}
+        {d.kind === 'purge' && <Figure label="Cycles each way" {...sheet.field('cycles')} />}
       </div>
       {d.kind === 'pneumatic' && (
         <Textarea
           label="Barriers, one a line: doors, ropes, people posted"
-          value={d.barriers}
+          {...sheet.field('barriers')}
           autosize
           minRows={2}
-          error={error('barriers')}
-          onChange={(e) => put({ barriers: e.currentTarget.value })}
         />
       )}
       {d.kind !== 'purge' && (
@@ -321,34 +226,14 @@ function LayOutForm({
           )}
           <TextInput
             label={gauges.length ? 'Or another, by its label' : 'Gauge, by its label'}
-            value={d.gaugeTag}
+            {...sheet.field('gaugeTag', 'gauge.tag')}
             maxLength={40}
-            error={error('gauge.tag')}
-            onChange={(e) => put({ gaugeTag: e.currentTarget.value })}
           />
           {!known && (
             <>
-              <Figure
-                label="Its scale ends at, bar"
-                unit="bar"
-                value={d.rangeBar}
-                error={error('gauge.rangeBar')}
-                onChange={(v) => put({ rangeBar: v })}
-              />
-              <Figure
-                label="From mark to mark, bar"
-                unit="bar"
-                value={d.markBar}
-                error={error('gauge.markBar')}
-                onChange={(v) => put({ markBar: v })}
-              />
-              <TextInput
-                type="date"
-                label="Certificate holds until"
-                value={d.checkBy}
-                error={error('gauge.checkBy')}
-                onChange={(e) => put({ checkBy: e.currentTarget.value })}
-              />
+              <Figure label="Its scale ends at, bar" unit="bar" {...sheet.field('rangeBar', 'gauge.rangeBar')} />
+              <Figure label="From mark to mark, bar" unit="bar" {...sheet.field('markBar', 'gauge.markBar')} />
+              <TextInput type="date" label="Certificate holds until" {...sheet.field('checkBy', 'gauge.checkBy')} />
             </>
           )}
         </div>
@@ -359,11 +244,7 @@ function LayOutForm({
             Steps<span className="r">{own ? 'as the document has them' : 'as is usual; the document decides'}</span>
           </h2>
           {own ? (
-            <StepsEditor
-              first={own}
-              wrong={wrong?.field.startsWith('steps') ? wrong.text : undefined}
-              onChange={setOwn}
-            />
+            <StepsEditor first={own} wrong={sheet.refusalOf('steps')} onChange={setOwn} />
           ) : (
             <ol className="steps">
               {usual.data?.map((s, i) => (
@@ -385,12 +266,12 @@ function LayOutForm({
           </div>
         </section>
       )}
-      {wrong && !fields.includes(wrong.field) && !(own && wrong.field.startsWith('steps')) && (
+      {sheet.rest() && (
         <p className="wrong" role="alert">
-          {wrong.text}
+          {sheet.rest()}
         </p>
       )}
-      <button type="submit" className="btn now wide" disabled={busy}>
+      <button type="submit" className="btn now wide" disabled={sheet.busy}>
         {change ? 'Keep the change' : 'Lay it out'}
       </button>
     </form>
