@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"bytes"
+	"slices"
 	"strings"
 	"testing"
 	"time"
@@ -13,6 +14,7 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/run"
 	"dynacor/core/tool"
+	"dynacor/core/working"
 	"dynacor/internal/app"
 	"dynacor/internal/device"
 )
@@ -101,6 +103,31 @@ func TestToolPlannedForTwoJointsIsAConflict(t *testing.T) {
 	p, err = b.PreviewPlan(ctx, "SW-123", plan.Choices{})
 	require.NoError(t, err)
 	require.NotContains(t, p.ChoicesOf(p.First()).Wrench, "W-52", "the best of what is to hand")
+}
+
+// A tool that many joints in hand count on is told with the first few of them.
+func TestConflictNamesAFewJoints(t *testing.T) {
+	b := newBench(t, true)
+	wrench := plan.Pick(plan.GroupChoices{Wrench: "W-52+S4-41"})
+	conflict := func() string {
+		p, err := b.PreviewPlan(ctx, "SW-123", wrench)
+		require.NoError(t, err)
+		i := slices.IndexFunc(p.Findings, func(f working.Finding) bool { return f.Code == "tool_conflict" })
+		require.GreaterOrEqual(t, i, 0)
+		return p.Findings[i].What
+	}
+	add := func(tags ...string) {
+		for _, tag := range tags {
+			_, err := b.CopyJoint(ctx, b.crew["J. Hartwell"], "SW-123", tag)
+			require.NoError(t, err)
+			_, err = b.StartRun(ctx, b.crew["M. Tolley"], tag, wrench, "")
+			require.NoError(t, err)
+		}
+	}
+	add("A-0", "A-1")
+	require.Contains(t, conflict(), ": A-0, A-1, SW-113, SW-114.")
+	add("A-2", "A-3", "A-4")
+	require.Contains(t, conflict(), ": A-0, A-1, A-2, A-3 and 3 more.")
 }
 
 func TestPullsAreCountedAgainstTheCertificate(t *testing.T) {

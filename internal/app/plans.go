@@ -266,15 +266,23 @@ func toolsAway(ctx context.Context, q *store.Queries, joint string) (busy, wante
 	if err != nil {
 		return nil, nil, err
 	}
+	at := map[string][]string{}
 	for _, w := range work {
-		if w.Joint == joint {
-			continue
-		}
-		if wanted[w.Tag] == "" {
-			wanted[w.Tag] = "is planned for work in hand: " + w.Joint
-		} else {
-			wanted[w.Tag] += ", " + w.Joint
+		if w.Joint != joint {
+			at[w.Tag] = append(at[w.Tag], w.Joint)
 		}
 	}
+	for tag, joints := range at {
+		wanted[tag] = "is planned for work in hand: " + fewOf(joints)
+	}
 	return busy, wanted, nil
+}
+
+// fewOf names a few of many, and how many more there are.
+func fewOf(names []string) string {
+	const most = 4
+	if len(names) <= most {
+		return strings.Join(names, ", ")
+	}
+	return fmt.Sprintf("%s and %d more", strings.Join(names[:most], ", "), len(names)-most)
 }
