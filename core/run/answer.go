@@ -26,6 +26,14 @@ func (f *folder) checkIndex(code string) int {
 	return slices.IndexFunc(f.s.Checks, func(c CheckState) bool { return c.Code == code })
 }
 
+// checkOf is how a check of the plan stands, by its place there.
+func (f *folder) checkOf(k int) *CheckState {
+	if f.states != nil {
+		return &f.s.Checks[f.states[k]]
+	}
+	return &f.s.Checks[f.checkIndex(f.p.Checks[k].Code)]
+}
+
 // attempt keeps an answer and sets the check's status by it.
 func (f *folder) attempt(i int, e Event, text string, ok bool) {
 	cs := &f.s.Checks[i]

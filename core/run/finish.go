@@ -4,10 +4,10 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"time"
 
 	"dynacor/core/procedure"
-	"dynacor/core/quantity"
 	"dynacor/core/tool"
 )
 
@@ -127,23 +127,6 @@ func (f *folder) remarks() {
 	}
 }
 
-// dry asks again for what does not last: a lubricant that has dried before the work is done.
-func (f *folder) dry(current int, now time.Time) {
-	if current == len(f.s.Passes) {
-		return
-	}
-	for k := range f.p.Checks {
-		c := &f.p.Checks[k]
-		cs := &f.s.Checks[f.checkIndex(c.Code)]
-		if c.LifeMinutes <= 0 || cs.At == nil || cs.Status != CheckCleared ||
-			now.Sub(*cs.At) <= time.Duration(c.LifeMinutes*float64(time.Minute)) {
-			continue
-		}
-		cs.Status, cs.Waiting = CheckOpen, fmt.Sprintf("Done %s ago; it lasts %s min. Look at it and renew it.",
-			span(now.Sub(*cs.At)), quantity.Text(c.LifeMinutes))
-	}
-}
-
 func (f *folder) rows() {
 	for _, g := range f.p.Rows {
 		gs := RowState{Code: g.Code, Title: g.Title, Station: g.Station, Status: CheckOpen}
@@ -152,7 +135,7 @@ func (f *folder) rows() {
 			if c.Row != g.Code {
 				continue
 			}
-			cs := &f.s.Checks[f.checkIndex(c.Code)]
+			cs := f.checkOf(k)
 			gs.Total++
 			switch cs.Status {
 			case CheckCleared, CheckByLeave, CheckWaived:
@@ -189,7 +172,7 @@ func (f *folder) rowText(g procedure.Row, gs RowState) string {
 		if c.Row != g.Code {
 			continue
 		}
-		cs := &f.s.Checks[f.checkIndex(c.Code)]
+		cs := f.checkOf(k)
 		if gs.Status == CheckCleared && cs.Text != "yes" && cs.Text != "accept" {
 			if text != "" {
 				text += "; "
@@ -207,7 +190,7 @@ func (f *folder) rowText(g procedure.Row, gs RowState) string {
 		if gs.Total == 1 {
 			return "In order."
 		}
-		return "All " + fmt.Sprint(gs.Total) + " in order."
+		return "All " + strconv.Itoa(gs.Total) + " in order."
 	case gs.Status != CheckCleared:
 		return "Still to do: " + text + "."
 	}
@@ -220,7 +203,7 @@ func (f *folder) ready() bool {
 		if c.Station != procedure.Ready {
 			continue
 		}
-		if !f.s.Checks[f.checkIndex(c.Code)].Status.Settled() {
+		if !f.checkOf(k).Status.Settled() {
 			return false
 		}
 	}

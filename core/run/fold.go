@@ -18,6 +18,7 @@ import (
 type folder struct {
 	p        *plan.Plan
 	places   map[string]int // of the checks in the state, by code
+	states   []int          // by check of the plan: its place in the state
 	s        *State
 	now      time.Time
 	planned  []int         // by pass: which pass of the plan it is, or repeats
@@ -41,14 +42,11 @@ type folder struct {
 func newFolder(p *plan.Plan) *folder {
 	n := p.Count()
 	f := &folder{
-		p:       p,
-		places:  make(map[string]int, len(p.Checks)),
-		byLeave: map[int]bool{},
-		left:    map[int][]int{},
-		degrees: make(
-			[]float64,
-			n,
-		),
+		p:        p,
+		places:   make(map[string]int, len(p.Checks)),
+		byLeave:  map[int]bool{},
+		left:     map[int][]int{},
+		degrees:  make([]float64, n),
 		torque:   make([]quantity.Torque, n),
 		measured: make([]bool, n),
 		suspect:  make([]bool, n),
@@ -65,6 +63,7 @@ func newFolder(p *plan.Plan) *folder {
 		if _, twice := f.places[c.Code]; !twice {
 			f.places[c.Code] = len(f.s.Checks)
 		}
+		f.states = append(f.states, f.places[c.Code])
 		f.s.Checks = append(f.s.Checks, CheckState{Code: c.Code, Status: CheckOpen, Findings: []working.Finding{},
 			Attempts: []Attempt{}})
 	}

@@ -64,6 +64,11 @@ func BenchmarkApply(b *testing.B) {
 				g.State(s.At)
 			}
 		})
+		b.Run(fmt.Sprintf("glance after %d events", n), func(b *testing.B) {
+			for b.Loop() {
+				g.Glance(s.At)
+			}
+		})
 	}
 	b.Run("yardstick: the event as JSON", func(b *testing.B) {
 		for b.Loop() {

@@ -71,12 +71,29 @@ func (g *Progress) State(now time.Time) *State {
 // where the joint is, its verdict and glyph, what blocks it, its rows, passes and next fastener. It belongs to the
 // caller.
 func (g *Progress) Glance(now time.Time) *State {
-	f := g.f.clone()
-	f.now = now
-	i := f.current()
-	f.dry(i, f.now)
+	i := g.f.current()
+	f := g.f.toLookAt(i, now)
 	f.standing(i)
+	f.s.Checks = nil // the work's own
 	return f.s
+}
+
+// toLookAt is a folder from which the standing can be derived at a time of looking: what that writes is copied, the
+// rest is the work's own and only looked at.
+func (f *folder) toLookAt(current int, now time.Time) *folder {
+	c, s := *f, *f.s
+	c.s, c.now = &s, now
+	s.Passes = slices.Clone(f.s.Passes)
+	for i := range s.Passes {
+		s.Passes[i].NotRight = slices.Clip(s.Passes[i].NotRight)
+	}
+	s.Rows, s.Gates, s.Blocked, s.Fasteners = nil, slices.Clip(f.s.Gates), slices.Clip(f.s.Blocked), nil
+	s.Rows = make([]RowState, 0, len(f.p.Rows))
+	if f.dries(current, now) {
+		s.Checks = slices.Clone(f.s.Checks)
+		c.dry(current, now)
+	}
+	return &c
 }
 
 // With is how it would stand with one more event, which is not taken.

@@ -12,7 +12,7 @@ import (
 
 // verdict is worked out from the facts alone; each reason is shown.
 func (f *folder) verdict() {
-	v := Verdict{Reasons: []Reason{}}
+	v := Verdict{Reasons: make([]Reason, 0, len(f.s.Passes)+len(f.p.Checks))}
 	wrong, waits, moved, open := 0, 0, false, 0
 	add := func(status ReasonStatus, text, value string) {
 		switch status {
@@ -52,8 +52,7 @@ func (f *folder) verdict() {
 	for _, w := range v.Waived {
 		add(ReasonWaived, w.Title+" does not apply: "+w.Reason+".", w.By)
 	}
-	order := map[ReasonStatus]int{ReasonWrong: 0, ReasonWaits: 1, ReasonWaived: 2, ReasonOK: 3}
-	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return order[a.Status] - order[b.Status] })
+	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return a.Status.rank() - b.Status.rank() })
 	v.Code, v.Word, v.Sentence = f.verdictOf(v, open, moved, wrong, waits)
 	if v.Code == Accepted && !f.p.Apart() {
 		for i := range f.s.Fasteners {
@@ -63,6 +62,11 @@ func (f *folder) verdict() {
 		}
 	}
 	f.s.Verdict = v
+}
+
+// rank puts what is wrong first and what is in order last.
+func (s ReasonStatus) rank() int {
+	return slices.Index([]ReasonStatus{ReasonWrong, ReasonWaits, ReasonWaived, ReasonOK}, s)
 }
 
 // verdictOf says in code, word and sentence what the reasons come to.
