@@ -5,6 +5,7 @@ import userEvent from '@testing-library/user-event';
 import { afterEach, expect, test, vi } from 'vitest';
 import { Refused } from '../api/client';
 import { show } from '../testing/render';
+import { SheetEnd } from './SheetEnd';
 import { useSheet } from './sheet';
 
 vi.mock('../core/core', () => ({ loadCore: () => Promise.resolve() }));
@@ -16,8 +17,7 @@ function Sheet({ send }: { send: (v: { tag: string; range: string }) => unknown 
     <form onSubmit={sheet.submit}>
       <TextInput label="Tag" {...sheet.field('tag')} />
       <TextInput label="Range" {...sheet.field('range', 'gauge.range')} />
-      {sheet.rest() && <p role="alert">{sheet.rest()}</p>}
-      <button type="submit">Keep</button>
+      <SheetEnd sheet={sheet} verb="Keep" onBack={() => undefined} />
     </form>
   );
 }

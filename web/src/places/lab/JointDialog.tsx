@@ -3,6 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { api, must, useLibrary } from '../../api/client';
 import { Figure } from '../../kit/Figure';
+import { SheetEnd } from '../../kit/SheetEnd';
 import { useSheet } from '../../kit/sheet';
 import { ask, type FlangeSize, type LabSetup, nothing } from './ask';
 
@@ -155,19 +156,7 @@ export function JointDialog({
               error={error(key)}
             />
           ))}
-        {sheet.rest() && (
-          <p className="wrong" role="alert">
-            {sheet.rest()}
-          </p>
-        )}
-        <div className="row-btns">
-          <button type="submit" className="btn now">
-            Use this joint
-          </button>
-          <button type="button" className="btn" onClick={onBack}>
-            Leave it
-          </button>
-        </div>
+        <SheetEnd sheet={sheet} verb="Use this joint" onBack={onBack} />
       </form>
     </Modal>
   );

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { v7 as uuidv7 } from 'uuid';
 import { api, must, type StockLine } from '../../api/client';
 import { Figure } from '../../kit/Figure';
+import { SheetEnd } from '../../kit/SheetEnd';
 import { useSheet } from '../../kit/sheet';
 
 type Kind = 'part' | 'spare' | 'supply' | 'lubricant';
@@ -50,19 +51,7 @@ export function StockForm({
         <TextInput label="Where it lies" placeholder="store, rack, bin" {...sheet.field('place')} />
         <TextInput label="Use by" type="date" {...sheet.field('useBy')} />
       </div>
-      {sheet.rest() && (
-        <p className="wrong" role="alert">
-          {sheet.rest()}
-        </p>
-      )}
-      <div className="row-btns">
-        <button type="submit" className="btn now" disabled={sheet.busy || Number.isNaN(sheet.values.quantity)}>
-          Keep it
-        </button>
-        <button type="button" className="btn" onClick={onBack}>
-          Leave it
-        </button>
-      </div>
+      <SheetEnd sheet={sheet} verb="Keep it" ready={!Number.isNaN(sheet.values.quantity)} onBack={onBack} />
     </form>
   );
 }

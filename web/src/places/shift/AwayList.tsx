@@ -2,6 +2,7 @@ import { Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView } from '../../api/client';
 import { wholeOf } from '../../kit/numbers';
+import { SheetEnd } from '../../kit/SheetEnd';
 import { useSheet } from '../../kit/sheet';
 import { kindWord } from './words';
 
@@ -160,14 +161,7 @@ function AwayForm({ v, onAdd, onBack }: AddProps & { onBack: () => void }) {
       <TextInput label="Away from" type="datetime-local" {...sheet.field('from')} />
       <TextInput label="until" type="datetime-local" {...sheet.field('to')} />
       <TextInput label="Why" {...sheet.field('why')} />
-      <div className="row-btns">
-        <button type="submit" className="btn now">
-          Save
-        </button>
-        <button type="button" className="btn" onClick={onBack}>
-          Leave it
-        </button>
-      </div>
+      <SheetEnd sheet={sheet} verb="Save" onBack={onBack} />
     </form>
   );
 }

@@ -1,6 +1,7 @@
 import { MultiSelect, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView } from '../../api/client';
+import { SheetEnd } from '../../kit/SheetEnd';
 import { useSheet } from '../../kit/sheet';
 
 type Crew = Constraints['crews'][number];
@@ -106,14 +107,7 @@ function CrewForm({
         ))}
       </div>
       <MultiSelect label="Who works in it" {...sheet.field('people')} data={people} searchable />
-      <div className="row-btns">
-        <button type="submit" className="btn now">
-          Save the crew
-        </button>
-        <button type="button" className="btn" onClick={onBack}>
-          Leave it
-        </button>
-      </div>
+      <SheetEnd sheet={sheet} verb="Save the crew" onBack={onBack} />
     </form>
   );
 }

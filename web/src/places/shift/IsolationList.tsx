@@ -1,6 +1,7 @@
 import { TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView } from '../../api/client';
+import { SheetEnd } from '../../kit/SheetEnd';
 import { useSheet } from '../../kit/sheet';
 
 type Isolation = Constraints['isolations'][number];
@@ -120,10 +121,7 @@ function IsolationForm({
           ))}
         </div>
       ))}
-      <div className="row-btns">
-        <button type="submit" className="btn now">
-          Save the isolation
-        </button>
+      <SheetEnd sheet={sheet} verb="Save the isolation" onBack={onBack}>
         <button
           type="button"
           className="btn"
@@ -131,10 +129,7 @@ function IsolationForm({
         >
           Another window
         </button>
-        <button type="button" className="btn" onClick={onBack}>
-          Leave it
-        </button>
-      </div>
+      </SheetEnd>
     </form>
   );
 }

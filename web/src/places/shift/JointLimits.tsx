@@ -2,6 +2,7 @@ import { MultiSelect, Select, TextInput } from '@mantine/core';
 import { useState } from 'react';
 import type { Constraints, ConstraintsView, JointConstraint } from '../../api/client';
 import { wholeOf } from '../../kit/numbers';
+import { SheetEnd } from '../../kit/SheetEnd';
 import { useSheet } from '../../kit/sheet';
 
 interface Props {
@@ -219,19 +220,7 @@ function Form({
         searchable
       />
       <TextInput label="To get there" placeholder="ladder, permit, who opens the door" {...sheet.field('access')} />
-      {sheet.rest() && (
-        <p className="wrong" role="alert">
-          {sheet.rest()}
-        </p>
-      )}
-      <div className="row-btns">
-        <button type="submit" className="btn now" disabled={sheet.busy}>
-          Save {c.tag}
-        </button>
-        <button type="button" className="btn" onClick={onBack}>
-          Leave it
-        </button>
-      </div>
+      <SheetEnd sheet={sheet} verb={`Save ${c.tag}`} onBack={onBack} />
     </form>
   );
 }
