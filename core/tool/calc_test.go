@@ -282,3 +282,30 @@ func TestUncertaintyBudgetOfTheGuide(t *testing.T) {
 		tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{{Kind: "rect", K: 2, Sensitivity: 1}}})
 	refused(t, err, "components")
 }
+
+// An adapter folded back so far that a twentieth of the lever is left is refused; with a little more it is not.
+func TestAdapterLeavesALever(t *testing.T) {
+	_, err := tool.AdapterSetting(nil, tool.AdapterInput{Torque: 100, Wrench: 20, Adapter: 19, AngleDeg: 180})
+	refused(t, err, "adapter_length_m")
+	got, err := tool.AdapterSetting(nil, tool.AdapterInput{Torque: 100, Wrench: 20, Adapter: 18.9, AngleDeg: 180})
+	require.NoError(t, err)
+	require.InDelta(t, 100*20/1.1, got.Setting, 1e-6)
+}
+
+// A bar of 16 mm, a quarter of a metre long, twists by a little over three degrees at 120 N·m.
+func TestExtensionTwists(t *testing.T) {
+	r, err := tool.ExtensionSetting(nil, tool.ExtensionInput{Torque: 120, Length: 250, Diameter: 16, G: 80})
+	require.NoError(t, err)
+	require.InDelta(t, 120, r.Setting, 0)
+	require.InDelta(t, 3.3394, r.Windup, 1e-4)
+}
+
+// Of pieces that allow as much, the one towards the hand is named.
+func TestWeakestPieceIsTheFirstOfEquals(t *testing.T) {
+	r, err := tool.DriveChain(nil, tool.ChainInput{Torque: 100, Links: []tool.ChainLink{
+		{Name: "wrench", Out: ptr(12.7), Rating: 300, Percent: 1},
+		{Name: "socket", In: ptr(12.7), Rating: 300, Percent: 1}}})
+	require.NoError(t, err)
+	require.Equal(t, "wrench", r.Weakest)
+	require.InDelta(t, 300, r.Limit, 1e-12)
+}
