@@ -46,24 +46,32 @@ export function useRules() {
   }, []);
 }
 
-/** Sends what was typed, once and with the rules there to read it; what is wrong with it is said instead. */
-export function useSend() {
-  const [wrong, setWrong] = useState('');
+/** Does what is sent, once at a time and with the rules there to read what was typed; tells what went wrong. */
+export function useOnce(tell: (e: unknown) => void) {
   const going = useRef(false);
-  async function send(act: () => void) {
+  return async (act: () => unknown) => {
     if (going.current) return;
     going.current = true;
-    setWrong('');
     try {
       await loadCore();
-      act();
+      await act();
     } catch (e) {
-      setWrong((e as Error).message);
+      tell(e);
     } finally {
       going.current = false;
     }
-  }
-  return { wrong, send: (act: () => void) => void send(act) };
+  };
+}
+
+/** Sends what was typed into a form of one question; what is wrong with it is said instead. */
+export function useSend() {
+  const [wrong, setWrong] = useState('');
+  const once = useOnce((e) => setWrong((e as Error).message));
+  const send = (act: () => void) => {
+    setWrong('');
+    void once(act);
+  };
+  return { wrong, send };
 }
 
 /** A field that is being typed into: nothing is said of it while it is empty. It begins anew when the key changes. */

@@ -1,7 +1,6 @@
 import { useForm } from '@mantine/form';
-import { useRef } from 'react';
 import { refusedField } from '../api/client';
-import { loadCore } from '../core/core';
+import { useOnce } from './figures';
 
 /**
  * A form of several fields: its values, and what every form here does when it is sent. It is sent once at a time and with
@@ -10,24 +9,13 @@ import { loadCore } from '../core/core';
  */
 export function useSheet<V extends Record<string, unknown>>(start: V, send: (values: V) => unknown) {
   const form = useForm<V>({ initialValues: start });
-  const going = useRef(false);
   const asked = new Set<string>(); // what was refused and has a place as it is drawn now
   const refused = (e: unknown) => {
     const { field, text } = refusedField(e);
     form.setErrors({ [field || ((e as { field?: string }).field ?? '')]: text }); // the Lab, too, names fields
   };
-  const submit = form.onSubmit(async (values) => {
-    if (going.current) return;
-    going.current = true;
-    try {
-      await loadCore();
-      await send(values);
-    } catch (e) {
-      refused(e);
-    } finally {
-      going.current = false;
-    }
-  });
+  const once = useOnce(refused);
+  const submit = form.onSubmit((values) => once(() => send(values)));
   const named = (name: string) => {
     const at = Object.keys(form.errors).find((k) => k === name || k.startsWith(`${name}[`) || k.startsWith(`${name}.`));
     if (!at) return undefined;
