@@ -9,6 +9,7 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"sync"
 )
 
 // Canonical gives the one text of v: JSON with object keys sorted by their bytes, no blanks, numbers as Go writes them
@@ -18,12 +19,20 @@ func Canonical(v any) ([]byte, error) {
 	if err != nil {
 		return nil, fmt.Errorf("record: canonical form: %w", err)
 	}
-	s := &scanner{in: text, out: make([]byte, 0, len(text))}
+	s := scanners.Get().(*scanner)
+	s.in, s.out = text, make([]byte, 0, len(text))
 	if _, err := s.value(partDepth); err != nil {
 		return nil, fmt.Errorf("record: canonical form: %w", err)
 	}
-	return s.out, nil
+	out := s.out
+	clear(s.open[:cap(s.open)])
+	*s = scanner{open: s.open[:0]}
+	scanners.Put(s)
+	return out, nil
 }
+
+// scanners are those of canonical texts that were written, for the room they have for members: every event takes one.
+var scanners = sync.Pool{New: func() any { return new(scanner) }}
 
 // plain is v as encoding/json writes it, with <, > and & as they stand.
 func plain(v any) ([]byte, error) {
