@@ -41,11 +41,12 @@ $(EXEC): $(shell go env GOROOT)/lib/wasm/wasm_exec.js
 	@mkdir -p $(@D) && cp $< $@
 
 # What a device loads is a twelfth smaller when calls are inlined only where most of the time is spent: in the runtime,
-# in JSON, in the solvers of the Lab and the shift. Judging an event takes longer by that, about a quarter under Node.
-PLAIN := fmt time strconv strings bytes slices maps errors path os io io/fs sync sort reflect encoding/base64 syscall/... \
-	unicode/... internal/... dynacor/cmd/wasm $(addprefix dynacor/core/,run plan tool quantity measure preload procedure \
-	working authority fastener calc walk layout sequence training pressure)
-WASM_BUILD := GOOS=js GOARCH=wasm go build -trimpath $(foreach p,$(PLAIN),-gcflags=$(p)=-l) -ldflags="-s -w"
+# in the solvers of the Lab and the shift. Judging an event takes longer by that, about a quarter under Node.
+PLAIN := fmt time strconv strings bytes slices maps errors path os io io/fs sync sort reflect encoding/json \
+	encoding/base64 syscall/... unicode/... internal/... dynacor/cmd/wasm $(addprefix dynacor/core/,run plan tool \
+	quantity measure preload procedure working authority fastener calc walk layout sequence training pressure)
+WASM_FLAGS := -trimpath $(foreach p,$(PLAIN),-gcflags=$(p)=-l) -ldflags="-s -w"
+WASM_BUILD := GOOS=js GOARCH=wasm go build $(WASM_FLAGS)
 
 $(WASM): $(filter core/% cmd/wasm/%,$(GO_FILES)) $(wildcard core/procedure/families/* core/procedure/routines/*.json) go.mod
 	$(WASM_BUILD) -o $@ ./cmd/wasm

@@ -15,6 +15,9 @@ func (f *folder) next(i int, h *hand) *Next {
 	if pos == 0 {
 		return nil
 	}
+	if f.silent {
+		return &Next{Fastener: pos}
+	}
 	nx := &Next{Fastener: pos, Number: f.number(pos), Name: f.name(pos), Why: f.whyNext(i, h, pos), Then: []string{}}
 	order := f.order(i, h)
 	at := slices.Index(order, pos)

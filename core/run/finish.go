@@ -129,40 +129,49 @@ func (f *folder) remarks() {
 
 func (f *folder) rows() {
 	for _, g := range f.p.Rows {
-		gs := RowState{Code: g.Code, Title: g.Title, Station: g.Station, Status: CheckOpen}
-		for k := range f.p.Checks {
-			c := &f.p.Checks[k]
-			if c.Row != g.Code {
-				continue
-			}
-			cs := f.checkOf(k)
-			gs.Total++
-			switch cs.Status {
-			case CheckCleared, CheckByLeave, CheckWaived:
-				gs.Cleared++
-			case CheckStopped:
-				gs.Status = CheckStopped
-				if len(cs.Findings) > 0 {
-					gs.Text = cs.Findings[0].What
-				}
-			case CheckToSign, CheckToWaive:
-				if gs.Status != CheckStopped {
-					gs.Status = CheckToSign
-					gs.Text = c.Title + " waits for a signature."
-				}
-			}
-			if cs.At != nil && (gs.At == nil || cs.At.After(*gs.At)) {
-				gs.At, gs.By = cs.At, cs.By
-			}
-		}
-		if gs.Status == CheckOpen && gs.Cleared == gs.Total {
-			gs.Status = CheckCleared
-		}
-		if gs.Text == "" {
+		gs := f.row(g)
+		switch {
+		case f.silent:
+			gs.Text = ""
+		case gs.Text == "":
 			gs.Text = f.rowText(g, gs)
 		}
 		f.s.Rows = append(f.s.Rows, gs)
 	}
+}
+
+// row counts the checks of a row and says what holds it up, if anything does.
+func (f *folder) row(g procedure.Row) RowState {
+	gs := RowState{Code: g.Code, Title: g.Title, Station: g.Station, Status: CheckOpen}
+	for k := range f.p.Checks {
+		c := &f.p.Checks[k]
+		if c.Row != g.Code {
+			continue
+		}
+		cs := f.checkOf(k)
+		gs.Total++
+		switch cs.Status {
+		case CheckCleared, CheckByLeave, CheckWaived:
+			gs.Cleared++
+		case CheckStopped:
+			gs.Status = CheckStopped
+			if len(cs.Findings) > 0 {
+				gs.Text = cs.Findings[0].What
+			}
+		case CheckToSign, CheckToWaive:
+			if gs.Status != CheckStopped {
+				gs.Status = CheckToSign
+				gs.Text = c.Title + " waits for a signature."
+			}
+		}
+		if cs.At != nil && (gs.At == nil || cs.At.After(*gs.At)) {
+			gs.At, gs.By = cs.At, cs.By
+		}
+	}
+	if gs.Status == CheckOpen && gs.Cleared == gs.Total {
+		gs.Status = CheckCleared
+	}
+	return gs
 }
 
 func (f *folder) rowText(g procedure.Row, gs RowState) string {
@@ -247,7 +256,9 @@ func (f *folder) countPasses() {
 			case MarkMoved, MarkMovedOK:
 				ps.Done++
 				ps.Moved++
-				ps.NotRight = append(ps.NotRight, "nut "+f.label(pos+1)+" turned")
+				if !f.silent {
+					ps.NotRight = append(ps.NotRight, "nut "+f.label(pos+1)+" turned")
+				}
 			case MarkShort:
 				ps.Short++
 			case MarkOver:
@@ -262,6 +273,9 @@ func (f *folder) countPasses() {
 		if ps.Complete = f.complete(i); ps.Void != "" {
 			ps.Open = 0
 		}
+	}
+	if f.silent {
+		return
 	}
 	for _, d := range f.s.Deviations {
 		if w := passWords[d.Code]; w != "" && d.Pass <= len(f.s.Passes) {

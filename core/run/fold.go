@@ -21,6 +21,7 @@ type folder struct {
 	states   []int          // by check of the plan: its place in the state
 	s        *State
 	now      time.Time
+	silent   bool          // only how it stands is asked for, not in words
 	planned  []int         // by pass: which pass of the plan it is, or repeats
 	marks    [][]Mark      // by pass, by position
 	byLeave  map[int]bool  // passes ended by leave, by number

@@ -14,9 +14,10 @@ import (
 // several at once.
 type Progress struct {
 	f       *folder
-	events  []Event
+	events  []*Event
 	kinds   map[string]Kind
 	dropped map[string]bool // identifiers that do not count
+	look    glancing
 }
 
 // NewProgress begins the work of a plan.
@@ -26,7 +27,7 @@ func NewProgress(p *plan.Plan) *Progress {
 
 // Apply takes the next event.
 func (g *Progress) Apply(e Event) {
-	g.events = append(g.events, e)
+	g.events = append(g.events, &e)
 	g.kinds[e.ID] = e.Kind
 	if e.Kind == TakenBack && g.mayGo(e.Ref) && !g.dropped[e.Ref] {
 		g.dropped[e.Ref] = true
@@ -54,7 +55,7 @@ func (g *Progress) mayGo(id string) bool {
 func (g *Progress) again() {
 	g.f = newFolder(g.f.p)
 	for _, e := range g.events {
-		g.f.step(e, g.dropped[e.ID])
+		g.f.step(*e, g.dropped[e.ID])
 	}
 }
 
@@ -67,39 +68,14 @@ func (g *Progress) State(now time.Time) *State {
 	return f.s
 }
 
-// Glance is how the joint stands at a time of looking, in a fraction of the time that State takes: of a State it has
-// where the joint is, its verdict and glyph, what blocks it, its rows, passes and next fastener. It belongs to the
-// caller.
-func (g *Progress) Glance(now time.Time) *State {
-	i := g.f.current()
-	f := g.f.toLookAt(i, now)
-	f.standing(i)
-	f.s.Checks = nil // the work's own
-	return f.s
-}
-
-// toLookAt is a folder from which the standing can be derived at a time of looking: what that writes is copied, the
-// rest is the work's own and only looked at.
-func (f *folder) toLookAt(current int, now time.Time) *folder {
-	c, s := *f, *f.s
-	c.s, c.now = &s, now
-	s.Passes = slices.Clone(f.s.Passes)
-	for i := range s.Passes {
-		s.Passes[i].NotRight = slices.Clip(s.Passes[i].NotRight)
-	}
-	s.Rows, s.Gates, s.Blocked, s.Fasteners = nil, slices.Clip(f.s.Gates), slices.Clip(f.s.Blocked), nil
-	s.Rows = make([]RowState, 0, len(f.p.Rows))
-	if f.dries(current, now) {
-		s.Checks = slices.Clone(f.s.Checks)
-		c.dry(current, now)
-	}
-	return &c
-}
-
 // With is how it would stand with one more event, which is not taken.
 func (g *Progress) With(e Event, now time.Time) *State {
 	if e.Kind == TakenBack {
-		return Fold(g.f.p, append(slices.Clip(g.events), e), now)
+		events := make([]Event, 0, len(g.events)+1)
+		for _, before := range g.events {
+			events = append(events, *before)
+		}
+		return Fold(g.f.p, append(events, e), now)
 	}
 	f := g.f.clone()
 	f.step(e, g.dropped[e.ID])

@@ -12,24 +12,18 @@ import (
 
 // verdict is worked out from the facts alone; each reason is shown.
 func (f *folder) verdict() {
-	v := Verdict{Reasons: make([]Reason, 0, len(f.s.Passes)+len(f.p.Checks))}
-	wrong, waits, moved, open := 0, 0, false, 0
-	add := func(status ReasonStatus, text, value string) {
-		switch status {
-		case ReasonWrong:
-			wrong++
-		case ReasonWaits:
-			waits++
-		}
-		v.Reasons = append(v.Reasons, Reason{status, text, value})
+	var v Verdict
+	t := tally{silent: f.silent}
+	if !t.silent {
+		t.reasons = make([]Reason, 0, len(f.s.Passes)+len(f.p.Checks))
 	}
 	for i := range f.s.Passes {
-		f.passReason(i, add)
-		f.toolReason(i, add)
+		f.passReason(i, &t)
+		f.toolReason(i, &t)
 	}
-	moved = f.roundReasons(add)
+	moved, open := f.roundReasons(&t), 0
 	for k := range f.p.Checks {
-		if f.checkReason(&f.p.Checks[k], add) {
+		if f.checkReason(&f.p.Checks[k], &t) {
 			moved = true
 		}
 	}
@@ -40,20 +34,30 @@ func (f *folder) verdict() {
 				continue // told among what is open before the hand-over
 			}
 			open++
-			add(ReasonWrong, d.What+": still open.", "")
+			if t.add(ReasonWrong) {
+				t.say(d.What+": still open.", "")
+			}
 		case DeviationAccepted, DeviationReworked:
 			if d.waiver() && d.Status == DeviationAccepted {
 				continue // told with the checks
 			}
-			add(ReasonOK, d.What+": "+string(d.Status)+" ("+d.Closed+").", "")
+			if t.add(ReasonOK) {
+				t.say(d.What+": "+string(d.Status)+" ("+d.Closed+").", "")
+			}
 		}
 	}
 	f.waivers(&v)
 	for _, w := range v.Waived {
-		add(ReasonWaived, w.Title+" does not apply: "+w.Reason+".", w.By)
+		if t.add(ReasonWaived) {
+			t.say(w.Title+" does not apply: "+w.Reason+".", w.By)
+		}
 	}
-	slices.SortStableFunc(v.Reasons, func(a, b Reason) int { return a.Status.rank() - b.Status.rank() })
-	v.Code, v.Word, v.Sentence = f.verdictOf(v, open, moved, wrong, waits)
+	slices.SortStableFunc(t.reasons, func(a, b Reason) int { return a.Status.rank() - b.Status.rank() })
+	v.Reasons = t.reasons
+	v.Code = f.verdictCode(&t, open, moved)
+	if !f.silent {
+		v.Word, v.Sentence = f.verdictWords(v, open)
+	}
 	if v.Code == Accepted && !f.p.Apart() {
 		for i := range f.s.Fasteners {
 			if f.s.Fasteners[i].State == Standing(MarkDone) {
@@ -64,40 +68,83 @@ func (f *folder) verdict() {
 	f.s.Verdict = v
 }
 
+// tally counts the reasons of a verdict. Their words are put together only for somebody who reads them.
+type tally struct {
+	silent       bool
+	reasons      []Reason // none while it is silent
+	wrong, waits int
+	latest       ReasonStatus
+}
+
+// add counts a reason and reports whether it is to be said.
+func (t *tally) add(status ReasonStatus) bool {
+	switch status {
+	case ReasonWrong:
+		t.wrong++
+	case ReasonWaits:
+		t.waits++
+	}
+	t.latest = status
+	return !t.silent
+}
+
+// say puts the reason that was counted last into words; a value may stand beside them.
+func (t *tally) say(text, value string) {
+	t.reasons = append(t.reasons, Reason{t.latest, text, value})
+}
+
 // rank puts what is wrong first and what is in order last.
 func (s ReasonStatus) rank() int {
 	return slices.Index([]ReasonStatus{ReasonWrong, ReasonWaits, ReasonWaived, ReasonOK}, s)
 }
 
-// verdictOf says in code, word and sentence what the reasons come to.
-func (f *folder) verdictOf(v Verdict, open int, moved bool, wrong, waits int) (code VerdictCode, word,
-	sentence string) {
-	reasons := v.Reasons
+// verdictCode is what the reasons come to; open is how many deviations are, moved that a group must go round again.
+func (f *folder) verdictCode(t *tally, open int, moved bool) VerdictCode {
 	switch {
 	case f.turnedDown() != nil:
-		g := f.turnedDown()
-		return TurnedDown, "Turned down", fmt.Sprintf("By %s, %s: %s", g.Name, g.Role, g.Reason)
-	case f.s.StoppedBy != "":
-		return Stopped, "Stopped", f.s.StoppedBy
-	case open == 1:
-		return Stopped, "Stopped",
-			"One deviation is open. Put it right, or have it accepted by an engineer or inspector."
-	case open > 0:
-		return Stopped, "Stopped",
-			fmt.Sprintf("%d deviations are open. Put them right, or have them accepted by an engineer or inspector.",
-				open)
+		return TurnedDown
+	case f.s.StoppedBy != "" || open > 0:
+		return Stopped
 	case moved:
-		return GoRoundAgain, "Go round again",
-			"One full round at full torque without movement, and an even gap, clear it."
-	case wrong > 0:
-		return Stopped, "Stopped", reasons[0].Text
-	case waits > 0:
-		return NotFinished, "Not finished", reasons[0].Text
+		return GoRoundAgain
+	case t.wrong > 0:
+		return Stopped
+	case t.waits > 0:
+		return NotFinished
+	}
+	return Accepted
+}
+
+// verdictWords says in a word and a sentence what the reasons come to.
+func (f *folder) verdictWords(v Verdict, open int) (word, sentence string) {
+	switch v.Code {
+	case TurnedDown:
+		g := f.turnedDown()
+		return "Turned down", fmt.Sprintf("By %s, %s: %s", g.Name, g.Role, g.Reason)
+	case Stopped:
+		return "Stopped", f.whyStopped(v, open)
+	case GoRoundAgain:
+		return "Go round again", "One full round at full torque without movement, and an even gap, clear it."
+	case NotFinished:
+		return "Not finished", v.Reasons[0].Text
 	}
 	if f.p.Apart() {
-		return Accepted, "Taken apart", "Every fastener was let go in its rounds, and what came out is sorted."
+		return "Taken apart", "Every fastener was let go in its rounds, and what came out is sorted."
 	}
-	return Accepted, "Accepted", f.acceptance(v)
+	return "Accepted", f.acceptance(v)
+}
+
+func (f *folder) whyStopped(v Verdict, open int) string {
+	switch {
+	case f.s.StoppedBy != "":
+		return f.s.StoppedBy
+	case open == 1:
+		return "One deviation is open. Put it right, or have it accepted by an engineer or inspector."
+	case open > 0:
+		return fmt.Sprintf("%d deviations are open. Put them right, or have them accepted by an engineer or inspector.",
+			open)
+	}
+	return v.Reasons[0].Text
 }
 
 // beforeHandOver reports whether a deviation was raised about a hold of Hand over: only signing that hold closes it,
@@ -118,47 +165,69 @@ func (f *folder) turnedDown() *Signature {
 }
 
 // checkReason tells how a check of Tighten or Prove stands; again tells that the joint must be gone round again for it.
-func (f *folder) checkReason(c *procedure.Check, add func(status ReasonStatus, text, value string)) (again bool) {
+func (f *folder) checkReason(c *procedure.Check, t *tally) (again bool) {
 	if c.Station != procedure.Tighten && c.Station != procedure.Prove {
 		return false
 	}
 	cs := &f.s.Checks[f.checkIndex(c.Code)]
 	proof := c.Station == procedure.Prove
-	text, value := c.Title+": "+cs.Text+".", ""
-	if proof && cs.Result != nil {
-		value = measured(*c, *cs.Result)
+	said := func(text string) {
+		value := ""
+		if proof && cs.Result != nil {
+			value = measured(*c, *cs.Result)
+		}
+		t.say(text, value)
 	}
 	switch cs.Status {
 	case CheckCleared, CheckByLeave:
-		if proof {
-			add(ReasonOK, text, value)
+		if proof && t.add(ReasonOK) {
+			said(c.Title + ": " + cs.Text + ".")
 		}
 	case CheckWaived: // told among the deviations
 	case CheckToWaive:
-		add(ReasonWaits, c.Title+" is said not to apply; an engineer must sign for it.", "")
+		if t.add(ReasonWaits) {
+			t.say(c.Title+" is said not to apply; an engineer must sign for it.", "")
+		}
 	case CheckStopped:
 		if f.later(c.Code) {
-			add(ReasonWaits, c.Title+" is looked at again once that is done.", value)
+			if t.add(ReasonWaits) {
+				said(c.Title + " is looked at again once that is done.")
+			}
 			return false
 		}
-		if proof && len(cs.Findings) > 0 {
-			text = cs.Findings[0].What
+		switch {
+		case !t.add(ReasonWrong):
+		case proof && len(cs.Findings) > 0:
+			said(cs.Findings[0].What)
+		default:
+			said(c.Title + ": " + cs.Text + ".")
 		}
-		add(ReasonWrong, text, value)
 		return proof && c.Reopens != nil
 	default:
-		add(ReasonWaits, c.Title+" is still to be answered.", "")
+		if t.add(ReasonWaits) {
+			t.say(c.Title+" is still to be answered.", "")
+		}
 	}
 	return false
 }
 
 // passReason tells how a pass that is no check round stands.
-func (f *folder) passReason(i int, add func(status ReasonStatus, text, value string)) {
-	ps := f.s.Passes[i]
-	kind := ps.Kind
-	if kind == plan.CheckPass {
+func (f *folder) passReason(i int, t *tally) {
+	ps := &f.s.Passes[i]
+	if ps.Kind == plan.CheckPass {
 		return
 	}
+	status := ReasonWaits
+	if ps.Void != "" || ps.Complete {
+		status = ReasonOK
+	}
+	if t.add(status) {
+		t.say(f.passWords(ps), fmt.Sprintf("%d of %d", ps.Done, ps.Of))
+	}
+}
+
+// passWords say how a pass that is no check round stands.
+func (f *folder) passWords(ps *PassState) string {
 	what := fmt.Sprintf("Pass %d, %s", ps.Number, ps.Name)
 	if ps.GroupName != "" {
 		what += " (" + strings.ToLower(ps.GroupName) + ")"
@@ -167,72 +236,79 @@ func (f *folder) passReason(i int, add func(status ReasonStatus, text, value str
 	if ps.Of > 1 {
 		word += "s"
 	}
-	share := fmt.Sprintf("%d of %d", ps.Done, ps.Of)
 	switch {
 	case ps.Void != "":
-		add(ReasonOK, fmt.Sprintf("%s: set aside (%s), done again since.", what, ps.Void), share)
-	case ps.Complete && ps.Open == 0 && len(ps.Own) > 0:
+		return fmt.Sprintf("%s: set aside (%s), done again since.", what, ps.Void)
+	case !ps.Complete:
+		return fmt.Sprintf("%s: %d %s still open.", what, ps.Open, word)
+	case ps.Open > 0:
+		return fmt.Sprintf("%s: ended with %d %s open, by leave of an engineer.", what, ps.Open, word)
+	case len(ps.Own) > 0:
 		low, high := ps.Own.Span()
-		add(
-			ReasonOK,
-			fmt.Sprintf("%s: all %d %s, each at a target of its own, %.0f to %.0f %% of the document's.", what,
-				ps.Of, word, low, high),
-			share,
-		)
-	case ps.Complete && ps.Open == 0 && kind.Sets():
-		add(ReasonOK, fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting),
-			ps.Unit.Symbol()), share)
-	case ps.Complete && ps.Open == 0 && len(ps.Tries) > 0:
-		add(ReasonOK, fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]),
-			len(ps.Tries), sig(ps.LowNm), sig(ps.HighNm)), share)
-	case ps.Complete && ps.Open == 0:
-		add(ReasonOK, fmt.Sprintf("%s: all %d %s.", what, ps.Of, word), share)
-	case ps.Complete:
-		add(ReasonOK, fmt.Sprintf("%s: ended with %d %s open, by leave of an engineer.", what, ps.Open, word), share)
-	default:
-		add(ReasonWaits, fmt.Sprintf("%s: %d %s still open.", what, ps.Open, word), share)
+		return fmt.Sprintf("%s: all %d %s, each at a target of its own, %.0f to %.0f %% of the document's.", what,
+			ps.Of, word, low, high)
+	case ps.Kind.Sets():
+		return fmt.Sprintf("%s: all %d %s at %s %s.", what, ps.Of, word, quantity.Text(ps.Setting), ps.Unit.Symbol())
+	case len(ps.Tries) > 0:
+		return fmt.Sprintf("%s: %s N·m after %d tries, window %s to %s.", what, sig(ps.Tries[len(ps.Tries)-1]),
+			len(ps.Tries), sig(ps.LowNm), sig(ps.HighNm))
 	}
+	return fmt.Sprintf("%s: all %d %s.", what, ps.Of, word)
 }
 
 // roundReasons tells how the check rounds of each group ended, and whether some group must go round again.
-func (f *folder) roundReasons(add func(status ReasonStatus, text, value string)) (moved bool) {
-	for planned, pl := range f.p.Passes {
+func (f *folder) roundReasons(t *tally) (moved bool) {
+	for planned := range f.p.Passes {
+		pl := &f.p.Passes[planned]
 		if pl.Kind != plan.CheckPass {
 			continue
 		}
-		var list []PassState
+		rounds := 0
+		var prev, last *PassState
 		for i, p := range f.planned {
 			if p == planned && f.s.Passes[i].Void == "" {
-				list = append(list, f.s.Passes[i])
+				rounds, prev, last = rounds+1, last, &f.s.Passes[i]
 			}
 		}
-		who := ""
-		if f.p.Several() {
-			who = ", " + strings.ToLower(f.p.GroupOf(pl.Group).GroupName)
-		}
-		rounds, last := len(list), list[len(list)-1]
-		turned := last.Moved - f.movedOK(last.Number-1)
 		switch {
-		case last.Complete && turned == 0:
-			text := "Check round" + who + ": no nut turned"
-			if rounds > 1 {
-				text = fmt.Sprintf("Check round %d%s: no nut turned", rounds, who)
+		case last.Complete && last.Moved == f.movedOK(last.Number-1):
+			if t.add(ReasonOK) {
+				t.say(f.stayed(last, rounds), fmt.Sprintf("%d of %d stayed", last.Done-last.Moved, last.Of))
 			}
-			if last.Open > 0 {
-				text += fmt.Sprintf(" of those visited; %d left out by leave of an engineer", last.Open)
-			}
-			text += "."
-			add(ReasonOK, text, fmt.Sprintf("%d of %d stayed", last.Done-last.Moved, last.Of))
 		case rounds > 1:
 			moved = true
-			prev := list[rounds-2]
-			add(ReasonWrong, fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.",
-				rounds-1, who, prev.Moved), fmt.Sprintf("%d of %d stayed", prev.Of-prev.Moved, prev.Of))
+			if t.add(ReasonWrong) {
+				t.say(fmt.Sprintf("Check round %d%s: %d nuts turned. One full round without movement clears it.",
+					rounds-1, f.whose(pl), prev.Moved), fmt.Sprintf("%d of %d stayed", prev.Of-prev.Moved, prev.Of))
+			}
 		default:
-			add(ReasonWaits, "Check round at full torque"+who+": until no nut turns.", "")
+			if t.add(ReasonWaits) {
+				t.say("Check round at full torque"+f.whose(pl)+": until no nut turns.", "")
+			}
 		}
 	}
 	return moved
+}
+
+// whose names the group of a pass where there are several.
+func (f *folder) whose(pl *plan.Pass) string {
+	if !f.p.Several() {
+		return ""
+	}
+	return ", " + strings.ToLower(f.p.GroupOf(pl.Group).GroupName)
+}
+
+// stayed tells of a check round in which no nut turned.
+func (f *folder) stayed(last *PassState, rounds int) string {
+	text := "Check round"
+	if rounds > 1 {
+		text = fmt.Sprintf("Check round %d", rounds)
+	}
+	text += f.whose(&f.p.Passes[f.planned[last.Number-1]]) + ": no nut turned"
+	if last.Open > 0 {
+		text += fmt.Sprintf(" of those visited; %d left out by leave of an engineer", last.Open)
+	}
+	return text + "."
 }
 
 func (f *folder) movedOK(i int) int {

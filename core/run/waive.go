@@ -139,8 +139,8 @@ func (f *folder) acceptance(v Verdict) string {
 }
 
 // toolReason tells of a pass that was pulled to a torque with no tool on record: nobody can say what the torque was.
-func (f *folder) toolReason(i int, add func(status ReasonStatus, text, value string)) {
-	ps := f.s.Passes[i]
+func (f *folder) toolReason(i int, t *tally) {
+	ps := &f.s.Passes[i]
 	if !f.saysWhoMay() || ps.Void != "" || !ps.Kind.Sets() || ps.Done == 0 {
 		return
 	}
@@ -151,7 +151,9 @@ func (f *folder) toolReason(i int, add func(status ReasonStatus, text, value str
 		})
 	}
 	if bare {
-		add(ReasonWrong, fmt.Sprintf("Pass %d, %s: no tool is on record, so no torque is accepted. Take the tools, "+
-			"loosen what was pulled without, and bring it up again.", ps.Number, ps.Name), "")
+		if t.add(ReasonWrong) {
+			t.say(fmt.Sprintf("Pass %d, %s: no tool is on record, so no torque is accepted. Take the tools, loosen "+
+				"what was pulled without, and bring it up again.", ps.Number, ps.Name), "")
+		}
 	}
 }

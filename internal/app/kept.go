@@ -60,7 +60,7 @@ func (c *chain) state(p *plan.Plan, now time.Time) *run.State {
 }
 
 // glance is how the joint stands.
-func (c *chain) glance(p *plan.Plan, now time.Time) *run.State {
+func (c *chain) glance(p *plan.Plan, now time.Time) run.Glance {
 	c.mu.Lock()
 	defer c.mu.Unlock()
 	return c.through(p).Glance(now)

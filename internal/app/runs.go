@@ -254,8 +254,8 @@ func (a *App) link(ctx context.Context, q *store.Queries, r store.Run, add []adm
 		out.added = append(out.added, entry)
 	}
 	out.next = known.follow(p, out.added)
-	s := out.next.glance(p, a.now())
-	out.line = store.Joint{ID: r.JointID, Glyph: string(s.Glyph), Station: string(s.Station), Summary: summaryText(s)}
+	g := out.next.glance(p, a.now())
+	out.line = store.Joint{ID: r.JointID, Glyph: string(g.Glyph), Station: string(g.Station), Summary: summaryText(g)}
 	return out, nil
 }
 
@@ -273,27 +273,21 @@ func (h *inHand) take(e run.Event) {
 }
 
 // summaryText is the line under a joint in a list.
-func summaryText(s *run.State) string {
+func summaryText(g run.Glance) string {
 	switch {
-	case len(s.Blocked) > 0:
-		return s.Blocked[0]
-	case s.Verdict.Code == run.GoRoundAgain:
+	case len(g.Blocked) > 0:
+		return g.Blocked[0]
+	case g.Verdict == run.GoRoundAgain:
 		return "go round again"
-	case s.Station == procedure.Ready:
-		n, of := 0, 0
-		for _, g := range s.Rows {
-			if g.Station == procedure.Ready {
-				n, of = n+g.Cleared, of+g.Total
-			}
-		}
-		return fmt.Sprintf("%d of %d checks cleared", n, of)
-	case s.Station == procedure.Tighten && s.Next != nil:
-		return fmt.Sprintf("pass %d of %d", s.Pass, len(s.Passes))
-	case s.Station == procedure.Prove:
+	case g.Station == procedure.Ready:
+		return fmt.Sprintf("%d of %d checks cleared", g.Cleared, g.Checks)
+	case g.Station == procedure.Tighten && g.Next > 0:
+		return fmt.Sprintf("pass %d of %d", g.Pass, g.Passes)
+	case g.Station == procedure.Prove:
 		return "to prove"
-	case s.Station == procedure.HandOver && s.Glyph == run.GlyphReady:
+	case g.Station == procedure.HandOver && g.Glyph == run.GlyphReady:
 		return "taken apart, to be handed over"
-	case s.Station == procedure.HandOver:
+	case g.Station == procedure.HandOver:
 		return "accepted, to be handed over"
 	}
 	return ""
