@@ -133,6 +133,10 @@ test: ## install what is missing and run every test
 bench: build ## measure speed, each against a yardstick in the same run, and write docs/performance.md
 	go build -o bin/withpg ./cmd/withpg
 	./bin/withpg go test -run '^$$' -p 1 -bench . -benchtime 2s ./core/... ./internal/... | tee bin/bench.txt
+	GOOS=js GOARCH=wasm go test -c $(WASM_FLAGS) -o bin/run.wasm ./core/run
+	@# the way a device runs it; Go's runner takes no more than a little of the environment
+	env -i PATH="$$PATH" "$$(go env GOROOT)/lib/wasm/go_js_wasm_exec" bin/run.wasm -test.run '^$$' -test.bench Apply -test.benchtime 2s \
+	  | sed 's/^BenchmarkApply/BenchmarkApplyAsWebAssembly/' | tee -a bin/bench.txt
 	go run ./internal/performance/make bin/bench.txt web/dist docs/performance.md
 
 mutate: $(TOOLS)/gremlins ## change core an operator at a time and see whether its tests notice: about three hours
