@@ -166,7 +166,7 @@ func (d *desk) admit(ctx context.Context, s sent) (run.Event, error) {
 	if err := d.measured(ctx, e); err != nil {
 		return e, err
 	}
-	if err := asInCrib(ctx, d.q, &e); err != nil {
+	if err := d.asInCrib(ctx, &e); err != nil {
 		return e, err
 	}
 	if err := d.trained(ctx, e); err != nil {
@@ -310,19 +310,16 @@ func (d *desk) measured(ctx context.Context, e run.Event) error {
 }
 
 // asInCrib puts the tools of the crib, as they stand there, in place of what the device says of them.
-func asInCrib(ctx context.Context, q *store.Queries, e *run.Event) error {
+func (d *desk) asInCrib(ctx context.Context, e *run.Event) error {
 	if e.Wrench == nil {
 		return nil
 	}
 	get := func(tag string) (tool.Tool, error) {
-		row, err := q.GetTool(ctx, tag)
-		if none(err) {
+		row, ok := d.found.Tools[tag]
+		if !ok {
 			return tool.Tool{}, notFound("tool", tag)
 		}
-		if err != nil {
-			return tool.Tool{}, err
-		}
-		return present(ctx, q, row.Data)
+		return present(ctx, d.q, row.Data)
 	}
 	w, err := get(e.Wrench.Tag)
 	if err != nil {

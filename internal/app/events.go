@@ -231,6 +231,9 @@ const mostTold = 6_000
 
 // tellEntries says what was added to a run.
 func (a *App) tellEntries(id string, added []record.Entry) {
+	if a.told == nil {
+		return
+	}
 	n := Added{Seq: added[len(added)-1].Seq}
 	if text, err := json.Marshal(added); err == nil && len(text) <= mostTold {
 		n.Entries = added

@@ -44,7 +44,7 @@ const (
 	mostTogether = 32
 	// gather is how long a desk lets parcels come in before it takes the next group: those who were just answered often
 	// have another one.
-	gather = 300 * time.Microsecond
+	gather = 150 * time.Microsecond
 	// longestGroup bounds how long a group may take: a database that does not answer is told, not waited for.
 	longestGroup = 30 * time.Second
 )
@@ -210,6 +210,14 @@ func deskFor(group []*handedIn) store.DeskFor {
 			if u, err := uuid.Parse(s.event.Person.ID); err == nil && !slices.Contains(ask.People, u) {
 				ask.People = append(ask.People, u)
 			}
+			if w := s.event.Wrench; w != nil {
+				ask.Tools = append(ask.Tools, w.Tag)
+			}
+			if u := s.event.SetUp; u != nil {
+				for _, w := range u.String {
+					ask.Tools = append(ask.Tools, w.Tag)
+				}
+			}
 		}
 	}
 	return ask
@@ -230,7 +238,7 @@ func (a *App) judgeAll(ctx context.Context, q *store.Queries, h *handedIn, found
 		return l, err
 	}
 	h.out.ClockOffMs = int(d.clockOff.Milliseconds())
-	var add []admitted
+	var add []*admitted
 	defer func() {
 		for i := range add {
 			if err != nil { // not kept after all
@@ -244,7 +252,7 @@ func (a *App) judgeAll(ctx context.Context, q *store.Queries, h *handedIn, found
 			return l, err
 		}
 		if in != nil {
-			add = append(add, *in)
+			add = append(add, in)
 			ack.Seq = int(d.run.LastSeq) + len(add)
 			known[in.event.ID] = knownEvent{run: h.run, seq: ack.Seq, digest: in.digest} // may come twice
 		}

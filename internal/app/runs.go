@@ -193,7 +193,7 @@ func (a *App) adoptPlan(ctx context.Context, q *store.Queries, who Actor, runID 
 
 // append adds an event that the server makes itself to a locked run.
 func (a *App) append(ctx context.Context, q *store.Queries, r store.Run, e run.Event) ([]record.Entry, error) {
-	l, err := a.link(ctx, q, r, []admitted{{event: e}})
+	l, err := a.link(ctx, q, r, []*admitted{{event: e}})
 	if err != nil {
 		return nil, err
 	}
@@ -220,7 +220,7 @@ type linked struct {
 func (l linked) into(all *store.Appended) { all.Add(l.rows, l.head, l.line) }
 
 // link chains admitted events to a locked run.
-func (a *App) link(ctx context.Context, q *store.Queries, r store.Run, add []admitted) (linked, error) {
+func (a *App) link(ctx context.Context, q *store.Queries, r store.Run, add []*admitted) (linked, error) {
 	out := linked{run: r.ID, head: r}
 	p, err := a.plan(ctx, q, r.PlanID)
 	if err != nil {
@@ -232,19 +232,19 @@ func (a *App) link(ctx context.Context, q *store.Queries, r store.Run, add []adm
 	}
 	hands := known.tools
 	for _, in := range add {
-		e := in.event
+		e := &in.event
 		entry := record.Entry{Seq: len(known.entries) + len(out.added) + 1,
-			ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: out.head.LastHash, Event: e}
+			ReceivedAt: a.now().UTC().Truncate(time.Millisecond), PrevHash: out.head.LastHash, Event: *e}
 		body := in.body
 		if body == nil {
-			if body, err = record.Canonical(e); err != nil {
+			if body, err = record.Canonical(*e); err != nil {
 				return out, err
 			}
 		}
 		if entry.Hash, err = record.LinkText(r.ID.String(), entry, body); err != nil {
 			return out, err
 		}
-		hands.take(e)
+		hands.take(*e)
 		out.rows = append(out.rows, store.Event{RunID: r.ID, Seq: int32(entry.Seq),
 			ID: uuid.MustParse(e.ID), Kind: string(e.Kind), At: e.When(), ReceivedAt: entry.ReceivedAt,
 			PersonID: uuid.MustParse(e.Person.ID), Tools: hands[min(e.Hand, len(hands)-1)], Body: string(body),

@@ -22,6 +22,7 @@ type Desk struct {
 	Since   string               // the setting that was asked for, "" when it was never made
 	Devices map[string]DeviceKey // locked too
 	People  map[uuid.UUID]Person
+	Tools   map[string]Tool
 	Shifts  []ShiftsForRow // of these people on these devices, that may cover something done in the runs
 }
 
@@ -31,6 +32,7 @@ type DeskFor struct {
 	Events  []uuid.UUID
 	People  []uuid.UUID
 	Devices []string
+	Tools   []string
 	Setting string
 	Slack   time.Duration // how far two clocks may be apart
 }
@@ -64,13 +66,15 @@ func InOne(ctx context.Context, pool *pgxpool.Pool, f func(t *Together) error) e
 // OpenDesk begins the transaction and looks everything up in one round trip. The runs are locked first, then the
 // devices, each in the order of their identifiers.
 func (t *Together) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
-	out := Desk{Runs: map[uuid.UUID]Run{}, Devices: map[string]DeviceKey{}, People: map[uuid.UUID]Person{}}
+	out := Desk{Runs: map[uuid.UUID]Run{}, Devices: map[string]DeviceKey{}, People: map[uuid.UUID]Person{},
+		Tools: map[string]Tool{}}
 	b := &pgx.Batch{}
 	b.Queue("begin")
 	t.open = true
 	var runs []Run
 	var people []Person
 	var devices []DeviceKey
+	var tools []Tool
 	list(b, &runs, lockRuns, d.Runs)
 	list(b, &out.Known, eventsByID, d.Events)
 	b.Queue(getSetting, d.Setting).QueryRow(func(row pgx.Row) error {
@@ -80,6 +84,9 @@ func (t *Together) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
 		return nil
 	})
 	list(b, &people, peopleByID, d.People)
+	if len(d.Tools) > 0 {
+		list(b, &tools, toolsByTag, d.Tools)
+	}
 	if len(d.Devices) > 0 {
 		list(b, &devices, lockDeviceKeys, d.Devices)
 		list(b, &out.Shifts, shiftsFor, d.Runs, d.Devices, d.People, d.Slack)
@@ -95,6 +102,9 @@ func (t *Together) OpenDesk(ctx context.Context, d DeskFor) (Desk, error) {
 	}
 	for _, p := range people {
 		out.People[p.ID] = p
+	}
+	for _, w := range tools {
+		out.Tools[w.Tag] = w
 	}
 	return out, nil
 }

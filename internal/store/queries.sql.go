@@ -7321,6 +7321,30 @@ func (q *Queries) ToolVersions(ctx context.Context, tag string) ([]ToolVersion, 
 	return items, nil
 }
 
+const toolsByTag = `-- name: ToolsByTag :many
+select tag, data, updated_at from tools where tag = any($1::text[])
+`
+
+func (q *Queries) ToolsByTag(ctx context.Context, dollar_1 []string) ([]Tool, error) {
+	rows, err := q.db.Query(ctx, toolsByTag, dollar_1)
+	if err != nil {
+		return nil, err
+	}
+	defer rows.Close()
+	items := []Tool{}
+	for rows.Next() {
+		var i Tool
+		if err := rows.Scan(&i.Tag, &i.Data, &i.UpdatedAt); err != nil {
+			return nil, err
+		}
+		items = append(items, i)
+	}
+	if err := rows.Err(); err != nil {
+		return nil, err
+	}
+	return items, nil
+}
+
 const toolsInWork = `-- name: ToolsInWork :many
 select t.tag, j.tag as joint from plan_tools t join runs r on r.plan_id = t.plan_id join joints j on j.id = r.joint_id where r.sealed_at is null order by t.tag, j.tag
 `

@@ -135,6 +135,9 @@ select * from tools order by tag;
 -- name: GetTool :one
 select * from tools where tag = $1;
 
+-- name: ToolsByTag :many
+select * from tools where tag = any($1::text[]);
+
 -- name: LockTool :one
 select * from tools where tag = $1 for update;
 
