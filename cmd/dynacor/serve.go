@@ -302,6 +302,7 @@ func listen(addr string) (net.Listener, error) {
 
 func serve(ctx context.Context, ln net.Listener, a *app.App, pool *pgxpool.Pool, o httpapi.Options) error {
 	o.Log = slog.New(slog.NewTextHandler(os.Stderr, nil))
+	app.CollectSeldom()
 	pages, err := web.Handler()
 	if err != nil {
 		return err

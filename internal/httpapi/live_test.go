@@ -197,6 +197,7 @@ func TestSlowBodyIsCut(t *testing.T) {
 // Five hundred listen while fifty record, each once in a while as people do. The yardstick is the same recorders with
 // nobody listening.
 func BenchmarkListeners(b *testing.B) {
+	app.CollectSeldom()
 	s, a := living(b)
 	ctx := context.Background()
 	var crew []*tablet
