@@ -1,16 +1,10 @@
 package run_test
 
 import (
-	"crypto/sha256"
-	"encoding/hex"
-	"encoding/json"
 	"fmt"
 	"math/rand/v2"
-	"os"
 	"path/filepath"
-	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 	"testing"
 
@@ -21,23 +15,6 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/run"
 )
-
-// longNumber is a number with more digits than anybody reads; processors may differ in the last ones.
-var longNumber = regexp.MustCompile(`-?\d+\.\d{7,}(e[+-]\d+)?`)
-
-// mark stands for all that a state tells.
-func mark(t *testing.T, s *run.State) string {
-	t.Helper()
-	raw, err := json.Marshal(s)
-	require.NoError(t, err)
-	raw = longNumber.ReplaceAllFunc(raw, func(n []byte) []byte {
-		v, err := strconv.ParseFloat(string(n), 64)
-		require.NoError(t, err)
-		return strconv.AppendFloat(nil, v, 'g', 7, 64)
-	})
-	sum := sha256.Sum256(raw)
-	return hex.EncodeToString(sum[:4])
-}
 
 // saying is what somebody at the joint is told after an event, in a line.
 func saying(t *testing.T, n int, e run.Event, s *run.State) string {
@@ -59,7 +36,7 @@ func saying(t *testing.T, n int, e run.Event, s *run.State) string {
 	for _, f := range s.Findings {
 		fmt.Fprintf(&b, " | %s %s", f.Severity, f.Code)
 	}
-	fmt.Fprintf(&b, " | %s", mark(t, s))
+	fmt.Fprintf(&b, " | %s", coretest.Mark(t, s))
 	return b.String()
 }
 
@@ -107,18 +84,7 @@ func TestWorkIsToldAsBefore(t *testing.T) {
 			if two, err := plan.Make(in); err == nil {
 				work(two, "with two tools by careless hands", 40, careless(true, 4))
 			}
-			file, now := filepath.Join("testdata", "told", f.Code+".txt"), strings.Join(lines, "\n")+"\n"
-			if os.Getenv("DYNACOR_WRITE") != "" {
-				require.NoError(t, os.MkdirAll(filepath.Dir(file), 0o755))
-				require.NoError(t, os.WriteFile(file, []byte(now), 0o600))
-			}
-			before, err := os.ReadFile(file)
-			require.NoError(t, err)
-			for i, was := range strings.Split(strings.TrimSuffix(string(before), "\n"), "\n") {
-				require.Less(t, i, len(lines), "what followed in %s", file)
-				require.Equal(t, was, lines[i], "line %d of %s", i+1, file)
-			}
-			require.Equal(t, string(before), now)
+			coretest.AsBefore(t, filepath.Join("testdata", "told", f.Code+".txt"), " | ", lines)
 		})
 	}
 }

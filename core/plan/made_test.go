@@ -1,0 +1,192 @@
+package plan_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"maps"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/layout"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/sequence"
+)
+
+// fields are those of a plan that say something, each with a mark that stands for what it says; what is short is
+// written out.
+func fields(t *testing.T, p *plan.Plan) string {
+	t.Helper()
+	raw, err := json.Marshal(p)
+	require.NoError(t, err)
+	var all map[string]json.RawMessage
+	require.NoError(t, json.Unmarshal(raw, &all))
+	var list []string
+	for _, name := range slices.Sorted(maps.Keys(all)) {
+		text := string(coretest.Plain(t, all[name]))
+		if len(text) > 40 {
+			text = coretest.Mark(t, all[name])
+		}
+		list = append(list, name+" "+text)
+	}
+	return strings.Join(list, ", ")
+}
+
+// combinations are those of the answers to a family's questions.
+func combinations(f procedure.Family) []map[string]string {
+	out := []map[string]string{{}}
+	for _, q := range f.Questions {
+		if q.Figure != "" {
+			continue
+		}
+		var next []map[string]string
+		for _, have := range out {
+			for _, o := range q.Options {
+				m := maps.Clone(have)
+				m[q.Code] = o.Code
+				next = append(next, m)
+			}
+		}
+		out = next
+	}
+	return out
+}
+
+// madeOf is a plan in a line, or why there is none.
+func madeOf(t *testing.T, in plan.Input) string {
+	t.Helper()
+	p, err := plan.Make(in)
+	if err != nil {
+		return "refused: " + err.Error()
+	}
+	return fields(t, p)
+}
+
+// Plans are made as they were made before, in every variant of every family, put together and taken apart. A field that
+// comes out otherwise is named. When that is meant, DYNACOR_WRITE=1 writes it.
+func TestPlansAreMadeAsBefore(t *testing.T) {
+	for _, f := range procedure.Builtin() {
+		t.Run(f.Code, func(t *testing.T) {
+			t.Parallel()
+			var lines []string
+			for _, answers := range combinations(f) {
+				in := coretest.Input()
+				in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, answers)
+				name := fmt.Sprint(answers)
+				lines = append(lines, name+": "+madeOf(t, in))
+				in.Apart = true
+				lines = append(lines, name+" apart: "+madeOf(t, in))
+			}
+			coretest.AsBefore(t, filepath.Join("testdata", "made", f.Code+".txt"), ", ", lines)
+		})
+	}
+}
+
+// What the document says otherwise, what is chosen otherwise and what the house rules say otherwise each make another
+// plan, as they did before.
+func TestEachDemandMakesItsPlanAsBefore(t *testing.T) {
+	first := func(change func(g *plan.Fasteners)) func(in *plan.Input) {
+		return func(in *plan.Input) { change(&in.Specification.Groups[0]) }
+	}
+	target := func(to plan.Target) func(in *plan.Input) {
+		return first(func(g *plan.Fasteners) { g.Target = to })
+	}
+	pick := func(c plan.GroupChoices) func(in *plan.Input) {
+		return func(in *plan.Input) { in.Choices = plan.Pick(c) }
+	}
+	rule := func(change func(h *plan.HouseRules)) func(in *plan.Input) {
+		return func(in *plan.Input) { change(&in.HouseRules) }
+	}
+	cases := map[string]func(in *plan.Input){
+		"range": target(plan.Target{Form: plan.TorqueRange, Min: 270, Max: 330, Unit: quantity.NewtonMetre}),
+		"range turned round": target(plan.Target{Form: plan.TorqueRange, Min: 330, Max: 270,
+			Unit: quantity.NewtonMetre}),
+		"range of nothing": target(plan.Target{Form: plan.TorqueRange, Min: 300, Max: 300, Unit: quantity.NewtonMetre}),
+		"in foot-pounds": target(plan.Target{Form: plan.TorqueNominal, Nominal: 220, MinusPct: 5, PlusPct: 5,
+			Unit: quantity.FootPound}),
+		"no tolerance":   target(plan.Target{Form: plan.TorqueNominal, Nominal: 300, Unit: quantity.NewtonMetre}),
+		"nothing":        target(plan.Target{Form: plan.TorqueNominal, Unit: quantity.NewtonMetre}),
+		"stress":         target(plan.Target{Form: plan.BoltStress, Stress: 300}),
+		"no stress":      target(plan.Target{Form: plan.BoltStress}),
+		"of yield":       target(plan.Target{Form: plan.PercentYield, Percent: 50}),
+		"at yield":       target(plan.Target{Form: plan.PercentYield, Percent: 100}),
+		"past yield":     target(plan.Target{Form: plan.PercentYield, Percent: 101}),
+		"not given":      target(plan.Target{Form: plan.NotGiven}),
+		"too much":       target(plan.Target{Form: plan.TorqueNominal, Nominal: 900, Unit: quantity.NewtonMetre}),
+		"very little":    target(plan.Target{Form: plan.TorqueNominal, Nominal: 40, Unit: quantity.NewtonMetre}),
+		"below its mark": target(plan.Target{Form: plan.TorqueNominal, Nominal: 20, Unit: quantity.NewtonMetre}),
+		"four bolts":     first(func(g *plan.Fasteners) { g.Bolts = 4 }),
+		"five bolts":     first(func(g *plan.Fasteners) { g.Bolts = 5 }),
+		"sixteen bolts":  first(func(g *plan.Fasteners) { g.Bolts = 16 }),
+		"forty bolts":    first(func(g *plan.Fasteners) { g.Bolts = 40 }),
+		"one bolt":       first(func(g *plan.Fasteners) { g.Bolts = 1 }),
+		"no bolt":        first(func(g *plan.Fasteners) { g.Bolts = 0 }),
+		"no lubricant":   first(func(g *plan.Fasteners) { g.Lubricant = "" }),
+		"inch thread":    first(func(g *plan.Fasteners) { g.Thread, g.Material = "3/4-10 UNC", "B7" }),
+		"no thread":      first(func(g *plan.Fasteners) { g.Thread = "" }),
+		"other material": first(func(g *plan.Fasteners) { g.Material = "B7" }),
+		"a circle drawn": first(func(g *plan.Fasteners) { g.Layout = &layout.Layout{Count: 8} }),
+		"two at once":    func(in *plan.Input) { in.Choices.Together = 2 },
+		"four at once":   func(in *plan.Input) { in.Choices.Together = 4 },
+		"three at once":  func(in *plan.Input) { in.Choices.Together = 3 },
+		"no tool":        func(in *plan.Input) { in.Tools = nil },
+		"no gasket":      func(in *plan.Input) { in.Specification.Gasket = "" },
+		"no size":        func(in *plan.Input) { in.Specification.FlangeSize = "" },
+		"low in range": func(in *plan.Input) {
+			in.HouseRules.Policy = "low"
+			in.Specification.Groups[0].Target = plan.Target{Form: plan.TorqueRange, Min: 270, Max: 330,
+				Unit: quantity.NewtonMetre}
+		},
+		"high in range": func(in *plan.Input) {
+			in.HouseRules.Policy = "high"
+			in.Specification.Groups[0].Target = plan.Target{Form: plan.TorqueRange, Min: 270, Max: 330,
+				Unit: quantity.NewtonMetre}
+		},
+		"numbered by order":  pick(plan.GroupChoices{Numbering: "order"}),
+		"another lubricant":  pick(plan.GroupChoices{Lubricant: "moly_paste"}),
+		"own targets":        pick(plan.GroupChoices{OwnTargets: []float64{100, 105, 100, 95, 100, 105, 100, 95}}),
+		"own targets of few": pick(plan.GroupChoices{OwnTargets: []float64{100, 105}}),
+		"own targets too far": pick(plan.GroupChoices{
+			OwnTargets: []float64{100, 160, 100, 95, 100, 105, 100, 40}}),
+		"crowfoot askew":      pick(plan.GroupChoices{AdapterDeg: 45}),
+		"early first round":   rule(func(h *plan.HouseRules) { h.FirstRoundPct = 20 }),
+		"narrow yield":        rule(func(h *plan.HouseRules) { h.MaxYieldPct = 30 }),
+		"wide yield":          rule(func(h *plan.HouseRules) { h.MinYieldPct = 60 }),
+		"slow":                rule(func(h *plan.HouseRules) { h.SecondsPerPull, h.SecondsPerPass = 60, 300 }),
+		"no re-torque":        rule(func(h *plan.HouseRules) { h.RetorqueHours = 0 }),
+		"re-torque":           rule(func(h *plan.HouseRules) { h.RetorqueHours = 24 }),
+		"heat":                rule(func(h *plan.HouseRules) { h.HeatCheckHours = 24 }),
+		"tests hold":          rule(func(h *plan.HouseRules) { h.RetestMonths = 12 }),
+		"a lubricant of ours": rule(func(h *plan.HouseRules) { h.Lubricant = "light_oil" }),
+		"small moves":         rule(func(h *plan.HouseRules) { h.MovedLimitDeg = 1 }),
+		"upper wrench range":  rule(func(h *plan.HouseRules) { h.MinFrac = 0.9 }),
+		"not so low a range":  rule(func(h *plan.HouseRules) { h.PreferredFrac = 0.8 }),
+	}
+	for _, s := range sequence.Schemes() {
+		cases["scheme "+s.Code] = pick(plan.GroupChoices{Scheme: s.Code})
+	}
+	for _, p := range []sequence.Pattern{sequence.Cross, sequence.Group, sequence.Clockwise, sequence.AlternateTwo,
+		sequence.Cardinal, sequence.Pairs, sequence.Outward, sequence.FromStiff, sequence.Chosen} {
+		cases["order "+string(p)] = pick(plan.GroupChoices{Pattern: string(p), Sectors: 4})
+		cases["order of eight "+string(p)] = func(in *plan.Input) {
+			in.Specification.Groups[0].Bolts = 24
+			in.Choices = plan.Pick(plan.GroupChoices{Pattern: string(p), Sectors: 8})
+		}
+	}
+	var lines []string
+	for _, name := range slices.Sorted(maps.Keys(cases)) {
+		for _, apart := range []bool{false, true} {
+			in := coretest.Input()
+			cases[name](&in)
+			in.Apart = apart
+			lines = append(lines, fmt.Sprintf("%s, apart %t: %s", name, apart, madeOf(t, in)))
+		}
+	}
+	coretest.AsBefore(t, filepath.Join("testdata", "made", "demands.txt"), ", ", lines)
+}
