@@ -44,7 +44,13 @@ func TestPartOfAFastenerNamesItsFastener(t *testing.T) {
 		p, err := plan.Make(sampleOf(f, nil))
 		require.NoError(t, err)
 		for _, x := range p.Parts {
-			e := run.Event{Kind: run.PartChanged, Part: x.Code, Answer: run.NewPart, Reason: "worn"}
+			e := run.Event{Kind: run.PartChanged, Part: x.Code, Answer: run.Refitted, Reason: "was only looked at", Fastener: 1}
+			if x.Once {
+				refused(t, e.Fits(p), "answer")
+			} else if !x.PerBolt || x.Fasteners == "" || p.GroupAt(1).Code == x.Fasteners {
+				require.NoError(t, e.Fits(p), "%s %s", f.Code, x.Code)
+			}
+			e = run.Event{Kind: run.PartChanged, Part: x.Code, Answer: run.NewPart, Reason: "worn"}
 			if !x.PerBolt {
 				require.NoError(t, e.Fits(p), "%s %s", f.Code, x.Code)
 				continue

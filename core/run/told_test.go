@@ -14,6 +14,7 @@ import (
 	"dynacor/core/plan"
 	"dynacor/core/procedure"
 	"dynacor/core/run"
+	"dynacor/core/tool"
 )
 
 // saying is what somebody at the joint is told after an event, in a line.
@@ -40,6 +41,30 @@ func saying(t *testing.T, n int, e run.Event, s *run.State) string {
 	return b.String()
 }
 
+// careless are 60 events by careless hands, from the beginning or from where everything is ready.
+func careless(ready bool, seed uint64) func(s *coretest.Script) {
+	return func(s *coretest.Script) {
+		if ready {
+			s.Ready()
+		}
+		coretest.Wild(s, rand.New(rand.NewPCG(seed, 11)), 60)
+	}
+}
+
+// work is what is told after each of the last events of what is done on a plan.
+func work(t *testing.T, p *plan.Plan, what string, last int, do func(s *coretest.Script)) []string {
+	t.Helper()
+	s, g, lines := coretest.NewScript(p), run.NewProgress(p), []string{what}
+	do(s)
+	for i, e := range s.Events {
+		g.Apply(e)
+		if i >= len(s.Events)-last {
+			lines = append(lines, saying(t, i+1, e, g.State(e.At)))
+		}
+	}
+	return lines
+}
+
 // Work is told as it was told before: a rule that comes to another judgement, a word or a count that changes, shows here
 // at the event where it does. What is told of a state is written out in part; the mark at the end of a line stands for
 // all of it. When a change is meant, DYNACOR_WRITE=1 writes it, and the lines that differ are what it changed.
@@ -47,44 +72,85 @@ func TestWorkIsToldAsBefore(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		t.Run(f.Code, func(t *testing.T) {
 			t.Parallel()
-			var lines []string
-			work := func(p *plan.Plan, what string, last int, do func(s *coretest.Script)) {
-				s, g := coretest.NewScript(p), run.NewProgress(p)
-				do(s)
-				lines = append(lines, what)
-				for i, e := range s.Events {
-					g.Apply(e)
-					if i >= len(s.Events)-last {
-						lines = append(lines, saying(t, i+1, e, g.State(e.At)))
-					}
-				}
-			}
-			careless := func(ready bool, seed uint64) func(s *coretest.Script) {
-				return func(s *coretest.Script) {
-					if ready {
-						s.Ready()
-					}
-					coretest.Wild(s, rand.New(rand.NewPCG(seed, 11)), 60)
-				}
-			}
 			in := sampleOf(f, nil)
 			p, err := plan.Make(in)
 			require.NoError(t, err)
-			work(p, "as it should be", 3, func(s *coretest.Script) { s.Finish() })
-			work(p, "by careless hands", 99, careless(false, 1))
-			work(p, "by careless hands at the fasteners", 60, careless(true, 2))
-			work(apartPlan(t, f, nil), "taken apart by careless hands", 50, careless(true, 3))
+			lines := work(t, p, "as it should be", 3, func(s *coretest.Script) { s.Finish() })
+			lines = append(lines, work(t, p, "by careless hands", 99, careless(false, 1))...)
+			lines = append(lines, work(t, p, "by careless hands at the fasteners", 60, careless(true, 2))...)
+			lines = append(lines, work(t, apartPlan(t, f, nil), "taken apart by careless hands", 50, careless(true, 3))...)
 			older := *p
 			older.Rules, older.Needs, older.Checks = 0, nil, slices.Clone(p.Checks)
 			for k := range older.Checks {
 				older.Checks[k].Waive = ""
 			}
-			work(&older, "on a plan of an earlier program by careless hands", 40, careless(true, 5))
+			lines = append(lines, work(t, &older, "on a plan of an earlier program by careless hands", 40,
+				careless(true, 5))...)
 			in.Choices.Together = 2
 			if two, err := plan.Make(in); err == nil {
-				work(two, "with two tools by careless hands", 40, careless(true, 4))
+				lines = append(lines, work(t, two, "with two tools by careless hands", 40, careless(true, 4))...)
 			}
 			coretest.AsBefore(t, filepath.Join("testdata", "told", f.Code+".txt"), " | ", lines)
 		})
 	}
+}
+
+// The same for tools that are more than a wrench.
+func TestWorkWithEveryToolIsToldAsBefore(t *testing.T) {
+	multiplied := with(t, func(in *plan.Input) {
+		in.Tools = []tool.Tool{coretest.SmallWrench(), coretest.Multiplier(), coretest.Socket("S-30", 30, "1 in", 2000)}
+		in.Specification.Groups[0].Target.Nominal = 600
+		in.HouseRules.Scheme = "50_80_100"
+	})
+	var lines []string
+	for seed := range uint64(3) {
+		lines = append(lines, work(t, hydraulics(t).Plan, "hydraulics by careless hands", 60, careless(true, seed))...)
+		lines = append(lines, work(t, multiplied.Plan, "a multiplier by careless hands", 60, careless(true, seed))...)
+	}
+	coretest.AsBefore(t, filepath.Join("testdata", "told", "tools.txt"), " | ", lines)
+}
+
+// What a pump may be off is a mark of its gauge, either way; past it the fastener is short, or over.
+func TestPressureMayBeOffByAMarkOfItsGauge(t *testing.T) {
+	s := hydraulics(t)
+	s.Pull() // the setting is confirmed
+	st := s.State()
+	mark := st.Wrench.Graduation
+	require.Positive(t, mark)
+	for _, c := range []struct {
+		off  float64
+		code string
+		as   run.Mark
+	}{{0, "", run.MarkDone}, {mark, "", run.MarkDone}, {-mark, "", run.MarkDone}, {1.1 * mark, "pressure_drift", run.MarkOver},
+		{-1.1 * mark, "pressure_drift", run.MarkShort}} {
+		v := st.Setting + c.off
+		after := s.Judge(run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: st.Done,
+			Setting: st.Setting, Clear: true, Reading: &run.Reading{Value: v, Unit: st.Wrench.Unit, SI: v}})
+		if c.code == "" {
+			require.NotContains(t, codes(after.Findings), "pressure_drift", "%g", c.off)
+		} else {
+			require.Contains(t, codes(after.Findings), c.code, "%g", c.off)
+		}
+		require.Equal(t, run.Standing(c.as), after.Fasteners[st.Next.Fastener-1].State, "%g %v", c.off, after.Findings)
+	}
+}
+
+// While nuts still turn in the check round, a list shows that the joint must be gone round again.
+func TestNutsThatTurnShowInAList(t *testing.T) {
+	s := ready(t)
+	for s.State().Pass < 5 {
+		s.Pull()
+	}
+	require.Equal(t, run.GlyphInHand, s.State().Glyph)
+	moved := true
+	for range s.Plan.Count() {
+		if st := s.State(); st.Confirm != "" {
+			s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
+		}
+		s.Add(pulled(s, s.State().Next.Fastener, func(e *run.Event) { e.Moved = &moved }))
+	}
+	st := s.State()
+	require.Equal(t, run.GoRoundAgain, st.Verdict.Code)
+	require.Equal(t, procedure.Tighten, st.Station)
+	require.Equal(t, run.GlyphTurnedDown, st.Glyph)
 }
