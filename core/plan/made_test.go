@@ -17,6 +17,7 @@ import (
 	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/sequence"
+	"dynacor/core/tool"
 )
 
 // fields are those of a plan that say something, each with a mark that stands for what it says; what is short is
@@ -167,6 +168,47 @@ func TestEachDemandMakesItsPlanAsBefore(t *testing.T) {
 		"small moves":         rule(func(h *plan.HouseRules) { h.MovedLimitDeg = 1 }),
 		"upper wrench range":  rule(func(h *plan.HouseRules) { h.MinFrac = 0.9 }),
 		"not so low a range":  rule(func(h *plan.HouseRules) { h.PreferredFrac = 0.8 }),
+	}
+	hose, pump := coretest.Hose(), coretest.Pump()
+	hose.MaxMPa, pump.RatedMax, pump.Unit, pump.Graduation, pump.MainStep = 150, 150, quantity.Megapascal, 1, 10
+	crib := map[string][]tool.Tool{
+		"a multiplier": {coretest.SmallWrench(), coretest.Multiplier(), coretest.Socket("S-30", 30, "1 in", 2000)},
+		"hydraulics": {coretest.HydraulicWrench(), coretest.Pump(), coretest.Hose(),
+			coretest.Socket("S-55", 55, "1 in", 6000)},
+		"a tensioner":         {coretest.Tensioner(), hose, pump},
+		"what tells a torque": {coretest.Electronic()},
+		"two wrenches":        {coretest.Wrench(), coretest.SmallWrench()},
+		"everything": {coretest.Wrench(), coretest.SmallWrench(), coretest.Multiplier(), coretest.HydraulicWrench(),
+			coretest.Pump(), coretest.Hose(), coretest.Tensioner(), coretest.Electronic(),
+			coretest.Socket("S-30", 30, "1 in", 2000), coretest.Socket("S-55", 55, "1 in", 6000)},
+	}
+	for name, tools := range crib {
+		cases["with "+name] = func(in *plan.Input) { in.Tools, in.Specification.Groups[0].ClampMM = tools, 100 }
+		for size, nm := range map[string]float64{"M24": 600, "M36": 3000} {
+			large := func(in *plan.Input) {
+				in.Tools, in.Specification.Groups[0].Thread = tools, size
+				in.Specification.Groups[0].ClampMM = 80
+				in.Specification.Groups[0].Target = plan.Target{Form: plan.TorqueNominal, Nominal: nm, MinusPct: 10,
+					PlusPct: 10, Unit: quantity.NewtonMetre}
+			}
+			cases["with "+name+" on "+size] = large
+			cases["two at once with "+name+" on "+size] = func(in *plan.Input) { large(in); in.Choices.Together = 2 }
+			cases["of yield with "+name+" on "+size] = func(in *plan.Input) {
+				large(in)
+				in.Specification.Groups[0].Target = plan.Target{Form: plan.PercentYield, Percent: 50, PlusPct: 10, MinusPct: 10}
+			}
+		}
+	}
+	for code, to := range map[string]plan.Target{
+		"stretch": {Form: plan.Stretch, StretchMM: 0.2, MinusPct: 10, PlusPct: 10},
+		"turns":   {Form: plan.Turns, TurnDeg: 90, MinusPct: 10, PlusPct: 10},
+	} {
+		for _, f := range procedure.Builtin() {
+			cases[code+" of "+f.Code] = func(in *plan.Input) {
+				in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, nil)
+				in.Specification.Groups[0].Target = to
+			}
+		}
 	}
 	for _, s := range sequence.Schemes() {
 		cases["scheme "+s.Code] = pick(plan.GroupChoices{Scheme: s.Code})
