@@ -2,6 +2,7 @@ package tool_test
 
 import (
 	"fmt"
+	"maps"
 	"path/filepath"
 	"slices"
 	"strings"
@@ -66,4 +67,43 @@ func TestCribOffersWhatItDid(t *testing.T) {
 		}
 	}
 	coretest.AsBefore(t, filepath.Join("testdata", "found.txt"), " | ", lines)
+}
+
+// The bars of the crib are what they were: of every wrench, of a multiplier with the wrench that suits it best, and of a
+// hydraulic wrench with the first pump, each with the worst condition and the first end of its tools.
+func TestCribCoversWhatItDid(t *testing.T) {
+	accurate, larger, worn := coretest.SmallWrench(), coretest.SmallWrench(), coretest.SmallWrench()
+	accurate.Tag, accurate.AccuracyPct = "W-31A", 2
+	larger.Tag, larger.RatedMax = "W-31L", coretest.SmallWrench().RatedMax*1.2
+	worn.Tag, worn.State = "W-31Q", tool.Quarantined
+	preset := coretest.SmallWrench()
+	preset.Tag, preset.Kind = "W-0", tool.Preset
+	low := coretest.Pump()
+	low.Tag, low.RatedMax = "P-low", low.RatedMax/2
+	cribs := map[string][]tool.Tool{
+		"none":             nil,
+		"one of each":      {coretest.Wrench(), coretest.SmallWrench(), coretest.Multiplier(), coretest.HydraulicWrench(), coretest.Pump()},
+		"a preset one":     {preset, coretest.Multiplier()},
+		"an accurate one":  {coretest.SmallWrench(), accurate, coretest.Multiplier()},
+		"a larger one":     {accurate, larger, coretest.Multiplier()},
+		"one put aside":    {worn, accurate, coretest.Multiplier()},
+		"all put aside":    {worn, coretest.Multiplier()},
+		"no pump":          {coretest.HydraulicWrench()},
+		"a small pump":     {low, coretest.Pump(), coretest.HydraulicWrench()},
+		"another drive":    {coretest.Wrench(), coretest.Multiplier()},
+		"only a tensioner": {coretest.Tensioner(), coretest.Pump()},
+	}
+	var lines []string
+	for _, name := range slices.Sorted(maps.Keys(cribs)) {
+		for _, days := range []int{-400, 0, 100, 200, 340, 400} {
+			on := coretest.Day.AddDate(0, 0, days)
+			for _, frac := range []float64{0.2, 0.9} {
+				for _, s := range tool.Spans(cribs[name], frac, 30, on) {
+					lines = append(lines, fmt.Sprintf("%s, %d days on, from %g | %s | %s | %.5g to %.5g N·m | %s | ends %s | %s",
+						name, days, frac, s.Tags, s.Word, s.MinNm, s.MaxNm, s.Condition, s.Ends, s.Name))
+				}
+			}
+		}
+	}
+	coretest.AsBefore(t, filepath.Join("testdata", "covered.txt"), " | ", lines)
 }
