@@ -1,0 +1,109 @@
+package tool_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/tool"
+)
+
+// What is written down of a tool is taken at its bounds and refused past them, by the field that is wrong.
+func TestToolIsTakenAtItsBounds(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(w *tool.Tool)
+		field  string
+	}{
+		"as it is":                     {func(*tool.Tool) {}, ""},
+		"from nothing":                 {func(w *tool.Tool) { w.RatedMin, w.PrintedMin = 0, 0 }, "ratedMax"},
+		"from below nothing":           {func(w *tool.Tool) { w.RatedMin = -1 }, "ratedMax"},
+		"one value, click":             {func(w *tool.Tool) { w.RatedMin = w.RatedMax }, "ratedMax"},
+		"turned round":                 {func(w *tool.Tool) { w.RatedMin = w.RatedMax + 1 }, "ratedMax"},
+		"printed from nothing":         {func(w *tool.Tool) { w.PrintedMin = 0 }, ""},
+		"printed from the lowest":      {func(w *tool.Tool) { w.PrintedMin = w.RatedMin }, ""},
+		"printed from above it":        {func(w *tool.Tool) { w.PrintedMin = w.RatedMin + 1 }, "printedMin"},
+		"printed below nothing":        {func(w *tool.Tool) { w.PrintedMin = -1 }, "printedMin"},
+		"no accuracy":                  {func(w *tool.Tool) { w.AccuracyPct = 0 }, "accuracyPct"},
+		"an accuracy of 20 %":          {func(w *tool.Tool) { w.AccuracyPct = 20 }, ""},
+		"an accuracy of more":          {func(w *tool.Tool) { w.AccuracyPct = 20.1 }, "accuracyPct"},
+		"a line at every mark":         {func(w *tool.Tool) { w.MainStep = w.Graduation }, ""},
+		"lines between marks":          {func(w *tool.Tool) { w.MainStep = 1.5 * w.Graduation }, "graduation"},
+		"lines nearer than marks":      {func(w *tool.Tool) { w.MainStep = w.Graduation / 2 }, "graduation"},
+		"ended the day it was checked": {func(w *tool.Tool) { w.CalibrationEnds = w.CalibratedOn }, ""},
+		"ended before":                 {func(w *tool.Tool) { w.CalibratedOn, w.CalibrationEnds = "2026-03-02", "2026-03-01" }, "calibrationEnds"},
+	} {
+		w := coretest.SmallWrench()
+		require.NotEmpty(t, w.CalibratedOn)
+		c.change(&w)
+		if err := w.Check(); c.field == "" {
+			require.NoError(t, err, name)
+		} else {
+			refusedBy(t, err, c.field, name)
+		}
+	}
+}
+
+// The share of its scale that a wrench is used over lies between nothing and all of it.
+func TestShareOfAScaleHasBounds(t *testing.T) {
+	for _, c := range []struct {
+		low, high float64
+		right     bool
+	}{{0, 1, true}, {0.2, 1, true}, {-0.01, 1, false}, {0.2, 1.01, false}, {0.5, 0.5, false}, {0.6, 0.5, false}} {
+		r, err := tool.WrenchRange(nil, 200, 100, c.low, c.high)
+		require.Equal(t, c.right, err == nil, "%+v", c)
+		if c.right {
+			require.InDelta(t, 200*c.low, r.Min, 1e-9)
+			require.InDelta(t, 200*c.high, r.Max, 1e-9)
+			require.True(t, r.Usable)
+		}
+	}
+}
+
+// An accuracy is from nothing to below all of it.
+func TestAccuracyHasBounds(t *testing.T) {
+	for pct, right := range map[float64]bool{-0.1: false, 0: true, 4: true, 99.9: true, 100: false} {
+		low, high, err := tool.ToleranceBand(nil, 100, pct, true)
+		require.Equal(t, right, err == nil, "%g", pct)
+		if right {
+			require.InDelta(t, 100/(1+pct/100), low, 1e-9)
+			require.InDelta(t, 100/(1-pct/100), high, 1e-6)
+		}
+	}
+}
+
+// A micrometer scale has from 1 to 1000 marks on its grip, lines that are from 1 to 1000 whole turns apart, and begins
+// at nothing or above.
+func TestMicrometerScaleHasBounds(t *testing.T) {
+	for _, c := range []struct {
+		target, low, high, step, turn float64
+		marks                         int
+		field                         string
+	}{
+		{100, 40, 200, 20, 10, 10, ""},
+		{40, 40, 200, 20, 10, 10, ""},
+		{200, 40, 200, 20, 10, 10, ""},
+		{39, 40, 200, 20, 10, 10, "target"},
+		{201, 40, 200, 20, 10, 10, "target"},
+		{100, 0, 200, 20, 10, 10, ""},
+		{100, -1, 200, 20, 10, 10, "main_max"},
+		{100, 200, 200, 20, 10, 10, "main_max"},
+		{100, 40, 200, 20, 10, 1, ""},
+		{100, 40, 200, 20, 10, 1000, ""},
+		{100, 40, 200, 20, 10, 0, "thimble_divisions"},
+		{100, 40, 200, 20, 10, 1001, "thimble_divisions"},
+		{100, 40, 200, 20, 20, 10, ""},
+		{100, 40, 200, 20, 30, 10, "thimble_turn"},
+		{100, 0, 2000, 1000, 1, 10, ""},
+		{100, 0, 2000, 1001, 1, 10, "thimble_turn"},
+		{100, 40, 200, 20, 8, 10, "thimble_turn"},
+	} {
+		got, err := tool.MicrometerSetting(nil, c.target, c.low, c.high, c.step, c.turn, c.marks)
+		if c.field != "" {
+			refusedBy(t, err, c.field, "%+v", c)
+			continue
+		}
+		require.NoError(t, err, "%+v", c)
+		require.InDelta(t, c.target, got.Set, c.turn/float64(c.marks)/2+1e-9, "%+v", c)
+	}
+}
