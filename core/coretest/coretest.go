@@ -3,11 +3,13 @@
 package coretest
 
 import (
+	"maps"
 	"time"
 
 	"dynacor/core/authority"
 	"dynacor/core/fastener"
 	"dynacor/core/plan"
+	"dynacor/core/procedure"
 	"dynacor/core/quantity"
 	"dynacor/core/rehearsal"
 	"dynacor/core/run"
@@ -46,6 +48,26 @@ func Input() plan.Input {
 				Target: plan.Target{Form: plan.TorqueNominal, Nominal: 300, MinusPct: 10, PlusPct: 10,
 					Unit: quantity.NewtonMetre}}}},
 		HouseRules: plan.DefaultHouseRules(), Lubricants: fastener.Lubricants(), Tools: []tool.Tool{Wrench()}, On: Day}
+}
+
+// Variants gives every combination of answers to a family's questions; those that a figure decides are left out.
+func Variants(f procedure.Family) []map[string]string {
+	out := []map[string]string{{}}
+	for _, q := range f.Questions {
+		if q.Figure != "" {
+			continue
+		}
+		var next []map[string]string
+		for _, have := range out {
+			for _, o := range q.Options {
+				m := maps.Clone(have)
+				m[q.Code] = o.Code
+				next = append(next, m)
+			}
+		}
+		out = next
+	}
+	return out
 }
 
 // NewScript begins an empty run on a plan, by M. Tolley on Day.

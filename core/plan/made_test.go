@@ -39,26 +39,6 @@ func fields(t *testing.T, p *plan.Plan) string {
 	return strings.Join(list, ", ")
 }
 
-// combinations are those of the answers to a family's questions.
-func combinations(f procedure.Family) []map[string]string {
-	out := []map[string]string{{}}
-	for _, q := range f.Questions {
-		if q.Figure != "" {
-			continue
-		}
-		var next []map[string]string
-		for _, have := range out {
-			for _, o := range q.Options {
-				m := maps.Clone(have)
-				m[q.Code] = o.Code
-				next = append(next, m)
-			}
-		}
-		out = next
-	}
-	return out
-}
-
 // madeOf is a plan in a line, or why there is none.
 func madeOf(t *testing.T, in plan.Input) string {
 	t.Helper()
@@ -76,7 +56,7 @@ func TestPlansAreMadeAsBefore(t *testing.T) {
 		t.Run(f.Code, func(t *testing.T) {
 			t.Parallel()
 			var lines []string
-			for _, answers := range combinations(f) {
+			for _, answers := range coretest.Variants(f) {
 				in := coretest.Input()
 				in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, answers)
 				name := fmt.Sprint(answers)

@@ -190,7 +190,7 @@ func TestNothingStandsThatRestsOnAChangedPart(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		t.Run(f.Code, func(t *testing.T) {
 			t.Parallel()
-			for seed, variant := range variants(f) {
+			for seed, variant := range coretest.Variants(f) {
 				p, err := plan.Make(sampleOf(f, variant))
 				require.NoError(t, err)
 				rng := rand.New(rand.NewPCG(uint64(seed), 12))

@@ -32,7 +32,7 @@ func apartPlan(t *testing.T, f procedure.Family, answers map[string]string) *pla
 func TestEveryFamilyComesApart(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		require.NotNil(t, f.Apart, "%s has no way of its own to come apart", f.Code)
-		for _, v := range variants(f) {
+		for _, v := range coretest.Variants(f) {
 			t.Run(f.Code, func(t *testing.T) {
 				p := apartPlan(t, f, v)
 				safe := slices.ContainsFunc(p.Checks, func(c procedure.Check) bool {
@@ -112,7 +112,7 @@ func TestProcedureWithoutItsOwnWayComesApart(t *testing.T) {
 	f, err := procedure.ByCode("shrink_disc")
 	require.NoError(t, err)
 	f.Apart = nil
-	p := apartPlan(t, f, variants(f)[0])
+	p := apartPlan(t, f, coretest.Variants(f)[0])
 	for _, gate := range f.LoosenGate {
 		require.True(t, slices.ContainsFunc(p.Checks, func(c procedure.Check) bool { return c.Title == gate && c.Hold }),
 			gate)
@@ -241,7 +241,7 @@ func TestUsedOncePartIsThrownAway(t *testing.T) {
 	f, err := procedure.ByCode("accumulator")
 	require.NoError(t, err)
 	for _, f = range procedure.Builtin() {
-		p := apartPlan(t, f, variants(f)[0])
+		p := apartPlan(t, f, coretest.Variants(f)[0])
 		m := slices.IndexFunc(p.Parts, func(x procedure.Part) bool { return x.Then == procedure.ThenMatch })
 		if m < 0 {
 			continue
@@ -302,7 +302,7 @@ func TestEveryFieldOfTakingApartDoesSomething(t *testing.T) {
 	for _, builtin := range procedure.Builtin() {
 		raw, err := json.Marshal(builtin)
 		require.NoError(t, err)
-		for _, v := range variants(builtin) {
+		for _, v := range coretest.Variants(builtin) {
 			var f procedure.Family
 			require.NoError(t, json.Unmarshal(raw, &f))
 			in := sampleOf(builtin, v)

@@ -18,7 +18,7 @@ func TestEveryCautionIsToldBeforeTheAct(t *testing.T) {
 		t.Run(f.Code, func(t *testing.T) {
 			t.Parallel()
 			told, where := map[string]bool{}, map[string]bool{}
-			for _, v := range variants(f) {
+			for _, v := range coretest.Variants(f) {
 				p, err := plan.Make(sampleOf(f, v))
 				require.NoError(t, err)
 				s := coretest.NewScript(p)

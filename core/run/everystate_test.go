@@ -18,7 +18,7 @@ import (
 func eachPlan(t *testing.T, do func(name string, p *plan.Plan)) {
 	t.Helper()
 	for _, f := range procedure.Builtin() {
-		for i, v := range variants(f) {
+		for i, v := range coretest.Variants(f) {
 			for _, apart := range []bool{false, true} {
 				in := sampleOf(f, v)
 				in.Apart = apart

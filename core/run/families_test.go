@@ -13,28 +13,6 @@ import (
 	"dynacor/core/run"
 )
 
-// variants gives every combination of answers to a family's questions.
-func variants(f procedure.Family) []map[string]string {
-	out := []map[string]string{{}}
-	for _, q := range f.Questions {
-		if q.Figure != "" {
-			continue
-		}
-		var next []map[string]string
-		for _, have := range out {
-			for _, o := range q.Options {
-				m := map[string]string{q.Code: o.Code}
-				for k, v := range have {
-					m[k] = v
-				}
-				next = append(next, m)
-			}
-		}
-		out = next
-	}
-	return out
-}
-
 func sampleOf(f procedure.Family, answers map[string]string) plan.Input {
 	in := coretest.Input()
 	in.Joint.Family, in.Family = f.Code, f
@@ -48,7 +26,7 @@ func TestEveryFamilyIsLedToItsEnd(t *testing.T) {
 	require.Len(t, procedure.Builtin(), 20)
 	for _, f := range procedure.Builtin() {
 		require.Empty(t, f.Faults(), f.Code)
-		for _, answers := range variants(f) {
+		for _, answers := range coretest.Variants(f) {
 			name := f.Code
 			for _, q := range f.Questions {
 				name += " " + answers[q.Code]
@@ -80,7 +58,7 @@ func TestEveryFamilyIsLedToItsEnd(t *testing.T) {
 // Whatever is answered wrongly stops the line with a reason, and the first wrong answer stays.
 func TestEveryCheckOfEveryFamilyCanFail(t *testing.T) {
 	for _, f := range procedure.Builtin() {
-		p, err := plan.Make(sampleOf(f, variants(f)[0]))
+		p, err := plan.Make(sampleOf(f, coretest.Variants(f)[0]))
 		require.NoError(t, err)
 		for _, c := range p.Checks {
 			e := wrong(p, c)

@@ -189,7 +189,7 @@ func TestEveryFieldOfAProcedureDoesSomething(t *testing.T) {
 	shown := map[string]bool{}
 	for _, builtin := range procedure.Builtin() {
 		here := map[string]int{} // of this family: the first has no more say than the others
-		for _, v := range variants(builtin) {
+		for _, v := range coretest.Variants(builtin) {
 			raw, err := json.Marshal(builtin)
 			require.NoError(t, err)
 			var f procedure.Family

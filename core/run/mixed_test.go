@@ -135,7 +135,7 @@ func TestLubricantThatDriesIsAskedForAgain(t *testing.T) {
 func TestFailedCheckOpensAgainWhatItNames(t *testing.T) {
 	found := 0
 	for _, f := range procedure.Builtin() {
-		p, err := plan.Make(sampleOf(f, variants(f)[0]))
+		p, err := plan.Make(sampleOf(f, coretest.Variants(f)[0]))
 		require.NoError(t, err)
 		for _, c := range p.Checks {
 			if len(c.Reopens) == 0 || c.Station != procedure.Prove {

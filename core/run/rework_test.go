@@ -38,7 +38,7 @@ func lastPasses(p *plan.Plan, passes []int) map[string]int {
 func TestReworkIsLedAndEndsAtTheTarget(t *testing.T) {
 	led := 0
 	for _, f := range procedure.Builtin() {
-		for _, v := range variants(f) {
+		for _, v := range coretest.Variants(f) {
 			p, err := plan.Make(sampleOf(f, v))
 			require.NoError(t, err)
 			for _, c := range p.Checks {
@@ -96,7 +96,7 @@ func TestReworkIsLedAndEndsAtTheTarget(t *testing.T) {
 func TestClickWithoutMovementIsSuspectInTheFirstTorquePass(t *testing.T) {
 	seen := 0
 	for _, f := range procedure.Builtin() {
-		for _, v := range variants(f) {
+		for _, v := range coretest.Variants(f) {
 			p, err := plan.Make(sampleOf(f, v))
 			require.NoError(t, err)
 			s := coretest.NewScript(p)
@@ -158,7 +158,7 @@ func TestRulesOfAnEarlierTimeJudgeItsRecords(t *testing.T) {
 func TestTestOfNothingIsNoTest(t *testing.T) {
 	tried := 0
 	for _, f := range procedure.Builtin() {
-		for _, v := range variants(f) {
+		for _, v := range coretest.Variants(f) {
 			p, err := plan.Make(sampleOf(f, v))
 			require.NoError(t, err)
 			for _, c := range p.Checks {

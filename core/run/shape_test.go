@@ -239,7 +239,7 @@ func TestGateBetweenPassesKeepsTheNextOneShut(t *testing.T) {
 func TestWhoAnswersForAnOpenChoiceIsKept(t *testing.T) {
 	f, err := procedure.ByCode("stair_platform")
 	require.NoError(t, err)
-	p, err := plan.Make(sampleOf(f, variants(f)[0]))
+	p, err := plan.Make(sampleOf(f, coretest.Variants(f)[0]))
 	require.NoError(t, err)
 	s := coretest.NewScript(p)
 	for _, c := range p.Checks {

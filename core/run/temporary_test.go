@@ -16,7 +16,7 @@ import (
 func TestWhatIsPartWayIsTold(t *testing.T) {
 	seen := map[string]bool{}
 	for _, f := range procedure.Builtin() {
-		for _, v := range variants(f) {
+		for _, v := range coretest.Variants(f) {
 			p, err := plan.Make(sampleOf(f, v))
 			require.NoError(t, err)
 			s := coretest.NewScript(p)

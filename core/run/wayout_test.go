@@ -30,7 +30,7 @@ func streams(t *testing.T, few int) int {
 func TestEveryStateHasAWayOut(t *testing.T) {
 	var plans []*plan.Plan
 	for _, f := range procedure.Builtin() {
-		for _, v := range variants(f) {
+		for _, v := range coretest.Variants(f) {
 			p, err := plan.Make(sampleOf(f, v))
 			require.NoError(t, err)
 			plans = append(plans, p)
