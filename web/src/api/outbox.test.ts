@@ -257,6 +257,37 @@ describe('a refusal', () => {
     expect(o.get()).toMatchObject({ waiting: 0, refused: 0 });
   });
 
+  test('that was told to go again a moment ago is put aside all the same', async () => {
+    const db = open();
+    const o = outbox(db);
+    const w = await o.keep('r', note('a'));
+    server.refuses = () => 'no';
+    await o.flush();
+    await Promise.all([o.retry(w.n ?? 0), o.putAside(w.n ?? 0)]);
+    expect(server.parcels).toHaveLength(2);
+    expect(await db.aside.count()).toBe(1);
+    expect(o.get()).toMatchObject({ waiting: 0, refused: 0 });
+  });
+
+  test('goes again at once when it is told so while others are under way', async () => {
+    const db = open();
+    const o = outbox(db);
+    const w = await o.keep('r', note('a'));
+    server.refuses = () => 'no';
+    await o.flush();
+    server.refuses = () => '';
+    await o.keep('q', note('b'));
+    server.slow = new Promise((r) => setTimeout(r, 120));
+    server.after = () => {
+      server.after = () => undefined;
+      throw refusal(503);
+    };
+    const others = o.flush();
+    await idle();
+    await Promise.all([o.retry(w.n ?? 0), others]);
+    expect(server.kept.map((k) => k.id)).toEqual(['b', 'a']);
+  });
+
   test('is what puts an event aside: one that still waits is not', async () => {
     const db = open();
     const o = outbox(db);

@@ -83,7 +83,8 @@ export class Outbox {
   private readonly listeners = new Set<() => void>();
   private sending: Promise<boolean> | undefined;
   private failures = 0;
-  private keptSince = false; // something was kept since what waits was last read
+  private retries: Promise<unknown> | undefined; // of what was refused
+  private keptSince = false; // something was kept, or may go again, since what waits was last read
   private callOff: (() => void) | undefined;
 
   constructor(private readonly world: World) {}
@@ -177,14 +178,22 @@ export class Outbox {
 
   /** Sends an event again that was refused: what was wrong may have been put right. */
   async retry(n: number) {
+    const going = this.again(n);
+    this.retries = Promise.allSettled([this.retries, going]);
+    await going;
+  }
+
+  private async again(n: number) {
     await this.world.db.waiting.update(n, { refused: undefined });
+    this.keptSince = true; // what is under way was read before
     await this.wake();
   }
 
   /** Puts a refused event aside: it is sent no more, and stays on this device to be looked at. */
   async putAside(n: number) {
     const { db } = this.world;
-    await this.sending; // it may be on its way once more
+    await this.retries; // it may be on its way once more
+    await this.sending;
     await db.transaction('rw', db.waiting, db.aside, async () => {
       const w = await db.waiting.get(n);
       if (!w?.refused) return;
