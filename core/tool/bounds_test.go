@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"dynacor/core/coretest"
+	"dynacor/core/quantity"
 	"dynacor/core/tool"
 )
 
@@ -30,6 +31,14 @@ func TestToolIsTakenAtItsBounds(t *testing.T) {
 		"a line at every mark":         {func(w *tool.Tool) { w.MainStep = w.Graduation }, ""},
 		"lines between marks":          {func(w *tool.Tool) { w.MainStep = 1.5 * w.Graduation }, "graduation"},
 		"lines nearer than marks":      {func(w *tool.Tool) { w.MainStep = w.Graduation / 2 }, "graduation"},
+		"unit of something else":       {func(w *tool.Tool) { w.Unit = quantity.Bar }, "unit"},
+		"second scale":                 {func(w *tool.Tool) { w.SecondUnit = quantity.FootPound }, ""},
+		"second scale of another kind": {func(w *tool.Tool) { w.SecondUnit = quantity.Bar }, "secondUnit"},
+		"second scale of the same":     {func(w *tool.Tool) { w.SecondUnit = w.Unit }, "secondUnit"},
+		"one way, never loosens":       {func(w *tool.Tool) { w.Directions = "clockwise" }, ""},
+		"one way, may loosen":          {func(w *tool.Tool) { w.Directions, w.MayLoosen = "clockwise", true }, "mayLoosen"},
+		"both ways, may loosen":        {func(w *tool.Tool) { w.Directions, w.MayLoosen = "both", true }, ""},
+		"one value, preset":            {func(w *tool.Tool) { w.Kind, w.RatedMin = tool.Preset, w.RatedMax }, ""},
 		"ended the day it was checked": {func(w *tool.Tool) { w.CalibrationEnds = w.CalibratedOn }, ""},
 		"ended before":                 {func(w *tool.Tool) { w.CalibratedOn, w.CalibrationEnds = "2026-03-02", "2026-03-01" }, "calibrationEnds"},
 	} {
@@ -42,6 +51,59 @@ func TestToolIsTakenAtItsBounds(t *testing.T) {
 			refusedBy(t, err, c.field, name)
 		}
 	}
+	h := coretest.HydraulicWrench()
+	require.NoError(t, h.Check())
+	h.Chart[2].Torque = h.Chart[1].Torque
+	refusedBy(t, h.Check(), "chart")
+	h = coretest.HydraulicWrench()
+	h.CalibrationEnds = "soon"
+	refusedBy(t, h.Check(), "calibrationEnds", "what stands behind the chart is looked at too")
+	foot := tool.Tool{Tag: "A-24", Kind: tool.Adapter, DriveIn: "1/2 in", AcrossFlatsMM: 24}
+	refusedBy(t, foot.Check(), "lengthMm")
+	foot.LengthMM = 45
+	require.NoError(t, foot.Check())
+}
+
+// A tool that works clockwise only is no good on a left-hand thread.
+func TestLeftHandThreadWantsAToolForBothWays(t *testing.T) {
+	w := coretest.SmallWrench()
+	for _, c := range []struct {
+		directions string
+		leftHand   bool
+		problems   int
+	}{{"clockwise", true, 1}, {"clockwise", false, 0}, {"both", true, 0}, {"", true, 0}} {
+		w.Directions = c.directions
+		require.Len(t, w.Turns(c.leftHand), c.problems, "%+v", c)
+	}
+}
+
+// What shows a torque while it is pulled wants a reading for each pull.
+func TestKindsThatRead(t *testing.T) {
+	var reads []tool.Kind
+	for _, k := range tool.Kinds() {
+		if k.Kind.Reads() {
+			reads = append(reads, k.Kind)
+		}
+	}
+	require.ElementsMatch(t, []tool.Kind{tool.Dial, tool.Electronic, tool.ElectronicAngle}, reads)
+}
+
+// The correction of a reading lies straight between the means of what was measured clockwise at each setting, and is
+// not told outside of them.
+func TestCorrectionOfAReading(t *testing.T) {
+	w := coretest.SmallWrench()
+	w.Points = []tool.ErrorPoint{{Set: 100, True: 101}, {Set: 100, True: 103}, {Set: 40, True: 40},
+		{Set: 40, True: 30, Anticlockwise: true}}
+	for shown, want := range map[float64]float64{40: 0, 70: 1, 100: 2} {
+		got, ok := w.CorrectionAt(shown)
+		require.True(t, ok)
+		require.InDelta(t, want, got, 1e-9, "%g", shown)
+	}
+	_, ok := w.CorrectionAt(101)
+	require.False(t, ok)
+	w.Points = w.Points[:2]
+	_, ok = w.CorrectionAt(100)
+	require.False(t, ok, "one setting is no line")
 }
 
 // The share of its scale that a wrench is used over lies between nothing and all of it.
@@ -106,4 +168,26 @@ func TestMicrometerScaleHasBounds(t *testing.T) {
 		require.NoError(t, err, "%+v", c)
 		require.InDelta(t, c.target, got.Set, c.turn/float64(c.marks)/2+1e-9, "%+v", c)
 	}
+}
+
+// Between two marks the upper one is set.
+func TestMicrometerSettingGoesToTheNearestMark(t *testing.T) {
+	for target, set := range map[float64]float64{100: 100, 100.4: 100, 100.5: 101, 100.6: 101} {
+		got, err := tool.MicrometerSetting(nil, target, 40, 200, 20, 10, 10)
+		require.NoError(t, err)
+		require.InDelta(t, set, got.Set, 1e-9, "%g", target)
+	}
+}
+
+// The wrench of the finest accuracy goes first, then the one whose share of its scale is nearest to what is preferred,
+// then the smaller one.
+func TestWrenchesAreRanked(t *testing.T) {
+	of := func(name string, fullScale, tol float64) tool.Candidate {
+		return tool.Candidate{Name: name, FullScale: fullScale, TolPct: tol}
+	}
+	order, out, err := tool.Rank(100, []tool.Candidate{of("large", 400, 4), of("small", 200, 4), of("far", 110, 4),
+		of("fine", 300, 1), of("weak", 99, 1), of("huge", 1000, 1)}, 0.2, 1, 0.375)
+	require.NoError(t, err)
+	require.Equal(t, []string{"fine", "small", "large", "far"}, order, "a half and a quarter are as far from three eighths")
+	require.Equal(t, []string{"weak:above_range", "huge:below_range"}, out)
 }

@@ -9,6 +9,7 @@ import (
 
 	"dynacor/core/quantity"
 	"dynacor/core/tool"
+	"dynacor/core/working"
 )
 
 func ptr[T any](v T) *T { return &v }
@@ -99,6 +100,41 @@ func TestNarrowRangeCannotBeGuaranteed(t *testing.T) {
 	require.Zero(t, exact.Share)
 }
 
+// Without an error of the wrench a setting is sure to be inside or sure to be outside, and a range may be one value.
+func TestRangeIsKeptOrMissedByARightWrench(t *testing.T) {
+	for setting, share := range map[float64]float64{99.9: 0, 100: 100, 102: 100, 105: 100, 105.1: 0} {
+		r, err := tool.RangeGuarantee(nil, tool.GuaranteeInput{Low: 100, High: 105, Setting: setting})
+		require.NoError(t, err)
+		require.InDelta(t, share, r.Share, 0, "%g", setting)
+		require.Equal(t, share > 0, r.Guaranteed, "%g", setting)
+	}
+	r, err := tool.RangeGuarantee(nil, tool.GuaranteeInput{Low: 100, High: 100, Setting: 100})
+	require.NoError(t, err)
+	require.True(t, r.Guaranteed)
+	_, err = tool.RangeGuarantee(nil, tool.GuaranteeInput{Low: 100, High: 99, Setting: 100})
+	refused(t, err, "high_Nm")
+}
+
+// The setting is the mark nearest to the end or the middle that is wanted, half a mark going up, and never past an end.
+func TestPolicyTakesTheNearestMark(t *testing.T) {
+	for _, c := range []struct {
+		policy          string
+		low, high, mark float64
+		target, set     float64
+	}{
+		{"low", 80, 105, 5, 80, 80}, {"middle", 80, 105, 5, 92.5, 95}, {"high", 80, 105, 5, 105, 105},
+		{"low", 81, 104, 5, 81, 85}, {"middle", 80, 104, 5, 92, 90}, {"high", 81, 104, 5, 104, 100},
+		{"middle", 80, 80, 5, 80, 80},
+	} {
+		r, err := tool.RangePolicy(nil, tool.PolicyInput{Low: c.low, High: c.high, Policy: c.policy, Graduation: c.mark})
+		require.NoError(t, err, "%+v", c)
+		require.InDelta(t, c.target, r.Target, 1e-9, "%+v", c)
+		require.InDelta(t, c.set, r.Set, 1e-9, "%+v", c)
+	}
+	_, err := tool.RangePolicy(nil, tool.PolicyInput{Low: 81, High: 84, Policy: "low", Graduation: 5})
+	refused(t, err, "graduation_Nm")
+}
+
 func TestPolicyStaysInsideTheRange(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		lo := rapid.Float64Range(5, 500).Draw(t, "low")
@@ -182,6 +218,61 @@ func TestPumpPressureRoundsDownOnTheChart(t *testing.T) {
 	}
 }
 
+// A chart has two points or more, each above the one before in pressure and in torque; a factor stands for it.
+func TestChartOfAToolRises(t *testing.T) {
+	read := func(torque float64, factor *float64, points ...float64) (tool.HydraulicResult, *working.Working, error) {
+		var chart []tool.ChartPoint
+		for i := 0; i < len(points); i += 2 {
+			chart = append(chart, tool.ChartPoint{Pressure: points[i], Torque: points[i+1]})
+		}
+		w := working.New("")
+		w.Name("p", "pressure", quantity.Megapascal)
+		w.Name("Ts", "torque", quantity.NewtonMetre)
+		r, err := tool.HydraulicPressure(w, tool.HydraulicInput{Torque: torque, Chart: chart, Factor: factor,
+			PumpLimit: 70, ToolMax: 5000, Graduation: 1})
+		return r, w, err
+	}
+	r, w, err := read(1000, nil, 10, 500, 40, 2000)
+	require.NoError(t, err)
+	require.InDelta(t, 20, r.Set, 1e-9)
+	require.Contains(t, w.Lines[0].Formula, "read off the chart")
+	require.Contains(t, w.Lines[1].Formula, "read off the chart")
+	require.Contains(t, w.Warnings, "Name the tool: a chart holds for one model and serial.")
+	r, _, err = read(2000*(1+1e-10), nil, 10, 500, 40, 2000)
+	require.NoError(t, err, "the last point, but for rounding")
+	require.InDelta(t, 40, r.Exact, 1e-6)
+	r, w, err = read(1025, ptr(50.0))
+	require.NoError(t, err)
+	require.InDelta(t, 20, r.Set, 1e-9)
+	require.InDelta(t, 20.5, r.Exact, 1e-9)
+	require.Equal(t, "T / c", w.Lines[0].Formula)
+	require.Equal(t, "ps · c", w.Lines[1].Formula)
+	_, _, err = read(49, ptr(50.0))
+	refused(t, err, "graduation_MPa")
+	_, _, err = read(1000, nil, 10, 500)
+	refused(t, err, "chart")
+	_, _, err = read(1000, nil, 10, 500, 40, 2000, 40, 2100)
+	require.ErrorContains(t, err, "point 3 does not rise")
+	_, _, err = read(1000, nil, 10, 500, 30, 500, 40, 2000)
+	require.ErrorContains(t, err, "point 2 does not rise")
+}
+
+// A clamp length of one diameter will do, a transfer of one too; the first half of two settings is pulled further.
+func TestTensionerAtItsBounds(t *testing.T) {
+	in := tool.TensionerInput{Residual: 100_000, Area: 1000, Clamp: 24, Diameter: 24, StressArea: 353, Limit: 600,
+		Graduation: 1, Max: 200, A: 0.5, B: 0.5, Pass: 1.1}
+	r, err := tool.TensionerPressure(nil, in)
+	require.NoError(t, err)
+	require.InDelta(t, 1, r.Transfer, 0)
+	require.InDelta(t, 110_000, r.Load, 1e-6)
+	in.A = 0.49
+	_, err = tool.TensionerPressure(nil, in)
+	refused(t, err, "loss_a")
+	in.Clamp = 23.9
+	_, err = tool.TensionerPressure(nil, in)
+	refused(t, err, "clamp_length_mm")
+}
+
 func TestLooseningTestsTheToolThenThePump(t *testing.T) {
 	in := tool.HydraulicLooseningInput{Tightening: 2000, Factor: 1.5, ToolFactor: ptr(64.0), PumpLimit: 70,
 		ToolMax: 4500}
@@ -248,6 +339,38 @@ func TestCertificateThereAndBack(t *testing.T) {
 	refused(t, err, "target_true_Nm")
 }
 
+// Two points make a certificate; of more, each lies above the one before, in what is shown and in what is true.
+func TestCertificateRises(t *testing.T) {
+	at := func(points ...float64) error {
+		var list []tool.CertificatePoint
+		for i := 0; i < len(points); i += 2 {
+			list = append(list, tool.CertificatePoint{Indicated: points[i], True: points[i+1]})
+		}
+		_, err := tool.CertificateCorrection(nil, tool.CertificateInput{Points: list, Target: ptr(50.0)})
+		return err
+	}
+	require.NoError(t, at(40, 41, 60, 61))
+	refused(t, at(40, 41), "points")
+	require.ErrorContains(t, at(40, 41, 60, 61, 60, 62), "point 3 does not rise")
+	require.ErrorContains(t, at(40, 41, 60, 41, 70, 62), "point 2 does not rise")
+	require.ErrorContains(t, at(60, 61, 40, 41), "point 2 does not rise")
+}
+
+// Scatter is the standard deviation of the readings as a share of their mean, nothing for one reading; of two that are
+// off as much, the first is the worst. Which setting has too few readings is said.
+func TestRepeatReadingsTellScatter(t *testing.T) {
+	r, err := tool.RepeatReadings(nil, tool.RepeatInput{Limit: 30, Least: 1, Steps: []tool.RepeatStep{
+		{Set: 60, Readings: []float64{48, 80}}, {Set: 60, Readings: []float64{75}}}})
+	require.NoError(t, err)
+	require.InDelta(t, 25, r.Worst, 1e-12)
+	require.InDelta(t, 100*math.Sqrt(512)/64, r.Stdev[0], 1e-9)
+	require.InDelta(t, 50, r.Range[0], 1e-9)
+	require.Zero(t, r.Stdev[1])
+	_, err = tool.RepeatReadings(nil, tool.RepeatInput{Limit: 30, Least: 2, Steps: []tool.RepeatStep{
+		{Set: 60, Readings: []float64{48, 80}}, {Set: 60, Readings: []float64{75}}}})
+	require.ErrorContains(t, err, "setting 2 has 1 readings, 2 are needed")
+}
+
 func TestRepeatReadingsFindTheWorst(t *testing.T) {
 	in := tool.RepeatInput{Limit: 4, Least: 5,
 		Steps: []tool.RepeatStep{{Set: 40, Readings: []float64{40, 40, 40, 40, 40}},
@@ -281,6 +404,20 @@ func TestUncertaintyBudgetOfTheGuide(t *testing.T) {
 	_, err = tool.UncertaintyCombine(nil,
 		tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{{Kind: "rect", K: 2, Sensitivity: 1}}})
 	refused(t, err, "components")
+}
+
+// A part counts with its sensitivity, which is a number.
+func TestUncertaintyCountsSensitivity(t *testing.T) {
+	of := func(sensitivity float64) (tool.UncertaintyResult, error) {
+		return tool.UncertaintyCombine(nil, tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{
+			{Value: 3, Kind: "standard", K: 2, Sensitivity: 1}, {Value: 8, Kind: "expanded", K: 2, Sensitivity: sensitivity}}})
+	}
+	r, err := of(10)
+	require.NoError(t, err)
+	require.InDelta(t, math.Hypot(3, 40), r.Combined, 1e-9)
+	_, err = of(math.NaN())
+	refused(t, err, "components")
+	require.ErrorContains(t, err, "entry 2 (sensitivity) is not a finite number")
 }
 
 // An adapter folded back so far that a twentieth of the lever is left is refused; with a little more it is not.

@@ -179,10 +179,6 @@ func UncertaintyCombine(w *working.Working, in UncertaintyInput) (UncertaintyRes
 		if p.Kind != "expanded" {
 			div = uncertaintyDivisor[p.Kind]
 		}
-		if !quantity.Finite(p.Sensitivity) {
-			return UncertaintyResult{}, quantity.Refuse("sensitivity", "Enter a plain number.",
-				"of part %d is not a number", i+1)
-		}
 		cu := w.Calc("u"+digit(i+1), p.Kind+", as standard uncertainty", "", p.Value/div*p.Sensitivity, "", "")
 		sum += cu * cu
 		if p.Dof != nil {

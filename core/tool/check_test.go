@@ -102,6 +102,10 @@ func TestCheckOnTheMeterHoldsTheClass(t *testing.T) {
 	two.Steps[1].Set = 100.5
 	_, err = two.Judge(clicker())
 	require.ErrorContains(t, err, "setting 2, 100.5, is between two marks of 1")
+	coarse := clicker()
+	coarse.Graduation = 10
+	_, err = checked(105, 105, 105, 105).Judge(coarse)
+	require.ErrorContains(t, err, "setting 1, 105, is between two marks of 10")
 }
 
 // What comes back is put aside when it was dropped; the rest is only written down.

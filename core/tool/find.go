@@ -161,11 +161,8 @@ func bestOf(need Need, drivers []Tool, with func(Tool) SetUp, what Tool) []Offer
 // register none is asked for.
 func withSocket(need Need, s SetUp, sockets []Tool) SetUp {
 	last := s.String[len(s.String)-1]
-	if need.AcrossFlats == 0 || len(sockets) == 0 || last.Kind == HydraulicWrench && last.Drive == "" {
-		return s
-	}
 	drive, err := DriveSize(last.Drive)
-	if err != nil {
+	if need.AcrossFlats == 0 || len(sockets) == 0 || err != nil { // a tool with a link of its own takes no socket
 		return s
 	}
 	var best *Tool
@@ -227,7 +224,7 @@ func (s SetUp) OnJoint(need Need) SetUp {
 // of the load that the whole torque gives. 0 when it cannot be told.
 func perMPa(need Need, t Tool) float64 {
 	b := need.Bolt
-	if b == nil || b.ClampMM <= 0 || b.LoadKN <= 0 {
+	if b == nil {
 		return 0
 	}
 	r, err := TensionerPressure(nil, TensionerInput{Residual: b.LoadKN * 1000, Area: t.AreaMM2, Clamp: b.ClampMM,
