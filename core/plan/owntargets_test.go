@@ -61,7 +61,7 @@ func TestOwnTargetsAreChecked(t *testing.T) {
 	alike := func(pct float64) []float64 { return slices.Repeat([]float64{pct}, 8) }
 	for why, own := range map[string][]float64{
 		"are 7, for 8": alike(100)[:7], "have 49 %": alike(49), "have 251 %": alike(251),
-		"yield": append(alike(100)[:7], 250),
+		"yield bolt 8": append(alike(100)[:7], 250),
 	} {
 		in := coretest.Input()
 		in.Choices = plan.Pick(plan.GroupChoices{OwnTargets: own})
@@ -70,6 +70,13 @@ func TestOwnTargetsAreChecked(t *testing.T) {
 		require.True(t, ok, why)
 		require.Equal(t, "ownTargets", r.Field)
 		require.Contains(t, r.Why, why)
+	}
+	low := coretest.Input()
+	low.Specification.Groups[0].Target.Nominal = 100
+	for _, pct := range []float64{50, 250} {
+		low.Choices = plan.Pick(plan.GroupChoices{OwnTargets: append(alike(100)[:7], pct)})
+		_, err := plan.Make(low)
+		require.NoError(t, err, "%g %%", pct)
 	}
 	// a wrench that the highest would be too much for does not fit
 	in := coretest.Input()
