@@ -1,0 +1,388 @@
+package run_test
+
+import (
+	"math"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"dynacor/core/coretest"
+	"dynacor/core/plan"
+	"dynacor/core/procedure"
+	"dynacor/core/quantity"
+	"dynacor/core/run"
+	"dynacor/core/tool"
+)
+
+// What an event says is taken at its bounds and refused past them, by the field, whatever the event is.
+func TestWhatAnEventSaysHasBounds(t *testing.T) {
+	for name, c := range map[string]struct {
+		change func(e *run.Event)
+		field  string
+	}{
+		"lines and tabs":             {func(e *run.Event) { e.Note = "a\tb\r\nc" }, ""},
+		"a bell":                     {func(e *run.Event) { e.Note = "a\ab" }, "note"},
+		"a note of 2000 letters":     {func(e *run.Event) { e.Note = strings.Repeat("ä", 2000) }, ""},
+		"a longer note":              {func(e *run.Event) { e.Note = strings.Repeat("ä", 2001) }, "note"},
+		"a name of 200 letters":      {func(e *run.Event) { e.Product = strings.Repeat("ä", 200) }, ""},
+		"a longer name":              {func(e *run.Event) { e.Product = strings.Repeat("ä", 201) }, "product"},
+		"a figure":                   {func(e *run.Event) { e.AngleDeg = 1e9 }, ""},
+		"a figure below nothing":     {func(e *run.Event) { e.AngleDeg = -1e9 }, ""},
+		"an absurd figure":           {func(e *run.Event) { e.AngleDeg = 1.001e9 }, "angleDeg"},
+		"no figure":                  {func(e *run.Event) { e.AngleDeg = math.NaN() }, "angleDeg"},
+		"a thousand readings":        {func(e *run.Event) { e.Values = make([]run.Reading, 1000) }, ""},
+		"more readings":              {func(e *run.Event) { e.Values = make([]run.Reading, 1001) }, "values"},
+		"a reading that is not one":  {func(e *run.Event) { e.Values = []run.Reading{{}, {Value: math.Inf(1)}} }, "values.value"},
+		"a unit with a bell":         {func(e *run.Event) { e.Reading = &run.Reading{Unit: "bar\a"} }, "reading.unit"},
+		"a tool of the set-up at it": {func(e *run.Event) { e.SetUp = &tool.SetUp{String: []tool.Tool{{MaxNm: 2e9}}} }, "setUp.string.maxNm"},
+	} {
+		e := run.Event{ID: "x", At: coretest.Day, Kind: run.Noted, Note: "seen"}
+		c.change(&e)
+		if c.field == "" {
+			require.NoError(t, e.Validate(), name)
+		} else {
+			refused(t, e.Validate(), c.field)
+		}
+	}
+}
+
+// A pull turns a nut by ten turns at most and is of one of four hands; tools taken are named; a signature has a signer
+// and says what it is for.
+func TestEventsOfAKindHaveBounds(t *testing.T) {
+	w := coretest.Wrench()
+	for name, c := range map[string]struct {
+		e     run.Event
+		field string
+	}{
+		"ten turns":              {run.Event{Kind: run.Pulled, Outcome: run.Turned, TurnedDeg: 3600}, ""},
+		"more":                   {run.Event{Kind: run.Pulled, Outcome: run.Turned, TurnedDeg: 3600.1}, "turnedDeg"},
+		"back":                   {run.Event{Kind: run.Pulled, Outcome: run.Turned, TurnedDeg: -0.1}, "turnedDeg"},
+		"the fourth hand":        {run.Event{Kind: run.Pulled, Outcome: run.ByHand, Hand: 3}, ""},
+		"a fifth":                {run.Event{Kind: run.Pulled, Outcome: run.ByHand, Hand: 4}, "hand"},
+		"a wrench":               {run.Event{Kind: run.WrenchTaken, Wrench: &w}, ""},
+		"a set-up":               {run.Event{Kind: run.WrenchTaken, Wrench: &w, SetUp: &tool.SetUp{String: []tool.Tool{w}}}, ""},
+		"a set-up of nothing":    {run.Event{Kind: run.WrenchTaken, Wrench: &w, SetUp: &tool.SetUp{}}, "setUp"},
+		"no wrench":              {run.Event{Kind: run.WrenchTaken}, "wrench"},
+		"signed":                 {run.Event{Kind: run.Signed, Signer: &coretest.Abara, Purpose: run.SignProved}, ""},
+		"signed by nobody":       {run.Event{Kind: run.Signed, Purpose: run.SignProved}, "signer"},
+		"signed for nothing":     {run.Event{Kind: run.Signed, Signer: &coretest.Abara}, "signer"},
+		"a tool in doubt, named": {run.Event{Kind: run.ToolDoubted, Tool: "W-40", Reason: "dropped"}, ""},
+		"a tool in doubt":        {run.Event{Kind: run.ToolDoubted, Reason: "dropped"}, "tool"},
+	} {
+		e := c.e
+		e.ID, e.At = "x", coretest.Day
+		if e.Kind == run.Pulled {
+			e.Pass, e.Fastener = 1, 1
+		}
+		if c.field == "" {
+			require.NoError(t, e.Validate(), name)
+		} else {
+			refused(t, e.Validate(), c.field)
+		}
+	}
+}
+
+// A reading is told as it was typed; its unit is added where what was typed names none.
+func TestReadingInWords(t *testing.T) {
+	for want, r := range map[string]run.Reading{
+		"96 N·m":    {Value: 96, Unit: quantity.NewtonMetre},
+		"96.0 N·m":  {Value: 96, Unit: quantity.NewtonMetre, Text: " 96.0 "},
+		"71 ft lbf": {Value: 71, Unit: quantity.FootPound, Text: "71 ft lbf"},
+		"ca 96":     {Value: 96, Unit: quantity.NewtonMetre, Text: "ca 96"},
+		"+12°":      {Value: 12, Unit: "deg", Text: "+12°"},
+		"3":         {Value: 3, Text: "3"},
+	} {
+		require.Equal(t, want, r.Words())
+	}
+}
+
+// A gauge may be off by one mark, up or down, when it is set and when it is pulled; further off it has moved.
+func TestGaugeMayBeAMarkOff(t *testing.T) {
+	s := hydraulics(t)
+	st := s.State()
+	mark := s.Plan.First().InHand().Driver().Graduation
+	for off, moved := range map[float64]bool{0: false, mark: false, -mark: false, mark + 0.1: true, -mark - 0.1: true} {
+		set := s.Judge(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting,
+			Reading: &run.Reading{Value: st.Setting + off, Unit: quantity.Bar}})
+		require.Equal(t, moved, found(set, "pressure_drift"), "set, %g off", off)
+	}
+	s.Confirm()
+	for off, want := range map[float64]run.Mark{0: run.MarkDone, mark: run.MarkDone, -mark: run.MarkDone,
+		mark + 0.1: run.MarkOver, -mark - 0.1: run.MarkShort} {
+		n := st.Next.Fastener
+		out := s.Judge(run.Event{Kind: run.Pulled, Pass: 2, Fastener: n, Outcome: run.Stalled, Setting: st.Setting,
+			Clear: true, Reading: &run.Reading{Value: st.Setting + off, Unit: quantity.Bar}})
+		require.Equal(t, want, out.Fasteners[n-1].Marks[1], "pulled, %g off", off)
+		require.Equal(t, want != run.MarkDone, found(out, "pressure_drift"), "pulled, %g off", off)
+	}
+}
+
+// How long nothing was recorded is told in minutes up to two hours, in hours up to two days, then in days.
+func TestSilenceIsToldInFittingUnits(t *testing.T) {
+	s := ready(t)
+	s.Pull()
+	last := s.Events[len(s.Events)-1].When()
+	for after, want := range map[time.Duration]string{119 * time.Minute: "for 119 min.", 2 * time.Hour: "for 2 h.",
+		47*time.Hour + 59*time.Minute: "for 47 h.", 48 * time.Hour: "for 2 days.", 80 * time.Hour: "for 3 days."} {
+		require.Contains(t, run.Fold(s.Plan, s.Events, last.Add(after)).Confirm, want)
+	}
+}
+
+// A result that a device sent counts once; what came without its number is nobody's second copy.
+func TestResultWithoutItsNumberCounts(t *testing.T) {
+	s := with(t, func(in *plan.Input) { in.Tools = []tool.Tool{coretest.Electronic()} })
+	s.Confirm()
+	for range 2 {
+		st := s.State()
+		s.Add(run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Reached,
+			Setting: st.Setting, Reading: newtonMetres(st.Setting), Device: "E-03", AngleDeg: 31})
+	}
+	st := s.State()
+	require.Equal(t, 2, st.Passes[1].Done)
+	require.Contains(t, st.LastKept.Text, ", 31°", "the angle is told with it")
+	s.Add(run.Event{Kind: run.Pulled, Pass: st.Pass, Fastener: st.Next.Fastener, Outcome: run.Reached,
+		Setting: st.Setting, Reading: newtonMetres(st.Setting)})
+	require.NotContains(t, s.State().LastKept.Text, "°", "no angle, no word of it")
+}
+
+// What a wrong lubricant would do is worked out for the torque that the nut gets, not for the one before it was rounded
+// to a mark; one that is used by its last day is not past it.
+func TestWrongLubricantIsWorkedOutAtTheNut(t *testing.T) {
+	in := coretest.Input()
+	in.Specification.Groups[0].Target.Nominal = 301
+	p, err := plan.Make(in)
+	require.NoError(t, err)
+	require.NotEqual(t, p.First().TargetNm, p.First().FinalNm)
+	s := coretest.NewScript(p)
+	s.Add(run.Event{Kind: run.ReadConfirmed})
+	found := func(card string) *run.Mismatch {
+		st := s.Judge(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: card, Product: "tin 0418"})
+		return checkOf(t, st, "lubricant").Mismatch
+	}
+	k := func(code string) float64 {
+		c, ok := p.Card(code)
+		require.True(t, ok, code)
+		return c.K.Typ
+	}
+	m := found("moly_paste")
+	require.InDelta(t, float64(p.First().FinalNm), float64(m.TorqueNm), 1e-9)
+	require.InDelta(t, 100*(k("light_oil")/k("moly_paste")-1), m.ChangePct, 1e-9)
+	require.Contains(t, m.Sentence, "% over of the")
+	m = found("dry_zinc_plated")
+	require.Negative(t, m.ChangePct)
+	require.Contains(t, m.Sentence, "% short of the")
+	for expiry, past := range map[string]bool{s.At.AddDate(0, 0, -1).Format(time.DateOnly): true,
+		s.At.Format(time.DateOnly): false} {
+		st := s.Judge(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "light_oil", Expiry: expiry})
+		require.Equal(t, past, checkOf(t, st, "lubricant").Status != run.CheckCleared, expiry)
+	}
+}
+
+// What a check says must not be used is told when it was.
+func TestForbiddenMeansOfACheckIsTold(t *testing.T) {
+	tried := 0
+	for _, f := range procedure.Builtin() {
+		p, err := plan.Make(sampleOf(f, nil))
+		require.NoError(t, err)
+		for _, c := range p.Checks {
+			if len(c.Dont) == 0 || c.Kind != procedure.Confirm {
+				continue
+			}
+			tried++
+			s := coretest.NewScript(p)
+			s.Add(run.Event{Kind: run.ReadConfirmed})
+			e := s.Right(c)
+			e.Method = ""
+			was := codes(s.Judge(e).Findings)
+			e.Method = c.Dont[0]
+			require.NotEqual(t, was, codes(s.Judge(e).Findings), "%s %s", f.Code, c.Code)
+		}
+	}
+	require.Positive(t, tried)
+}
+
+// An effort outside its window is told with what was read; a turn that stops short, as what it is.
+func TestWhatIsNotFarEnoughIsTold(t *testing.T) {
+	s := at(t, "ball_valve_multi", nil, plan.EffortPass)
+	low := s.State().Passes[s.State().Pass-1].LowNm
+	st := afterPull(s, func(e *run.Event) { e.Reading = newtonMetres(low * 0.5) })
+	require.Contains(t, st.LastKept.Text, "not in its window")
+	require.Contains(t, st.LastKept.Text, "measured ")
+	s = at(t, "tube_fitting", nil, plan.TurnPass)
+	st = afterPull(s, func(e *run.Event) { e.TurnedDeg = 1 })
+	require.Equal(t, "not far enough", st.LastKept.Text)
+}
+
+// Plans from before the limit of movement stood in their passes have the document's for a single group, else the house
+// rule.
+func TestMovementOfOlderPlans(t *testing.T) {
+	for document, want := range map[float64]float64{5: 5, 0: 2} {
+		in := coretest.Input()
+		in.HouseRules.MovedLimitDeg, in.Specification.Groups[0].MovedLimitDeg = 2, document
+		p, err := plan.Make(in)
+		require.NoError(t, err)
+		for i := range p.Passes {
+			p.Passes[i].MovedLimitDeg = nil
+		}
+		s := coretest.NewScript(p)
+		s.Ready()
+		for s.State().Passes[s.State().Pass-1].Kind != plan.CheckPass {
+			s.Pull()
+		}
+		require.InDelta(t, want, s.State().Passes[s.State().Pass-1].MovedDeg, 0)
+	}
+}
+
+// A round with movement inside its limit ends the rounds; one with more tells how many nuts turned, and in which round.
+func TestRoundsAreToldByTheirMovement(t *testing.T) {
+	round := func(deg float64) *coretest.Script {
+		in := coretest.Input()
+		in.Specification.Groups[0].MovedLimitDeg = 5
+		p, err := plan.Make(in)
+		require.NoError(t, err)
+		s := coretest.NewScript(p)
+		s.Ready()
+		for s.State().Pass < 5 {
+			s.Pull()
+		}
+		s.Confirm()
+		for range 8 {
+			n := s.State().Next.Fastener
+			moved := n == 3 || n == 4
+			s.Add(pulled(s, n, func(e *run.Event) {
+				if e.Moved = &moved; moved {
+					e.TurnedDeg = deg
+				}
+			}))
+		}
+		return s
+	}
+	reasons := func(s *coretest.Script) []string {
+		var out []string
+		for _, r := range s.State().Verdict.Reasons {
+			out = append(out, strings.TrimSpace(r.Text+" "+r.Value))
+		}
+		return out
+	}
+	s := round(3)
+	require.Zero(t, s.State().Pass)
+	s.Checks(procedure.Prove)
+	require.Equal(t, run.Accepted, s.State().Verdict.Code)
+	require.True(t, slices.ContainsFunc(reasons(s), func(r string) bool { return strings.Contains(r, "6 of 8 stayed") }),
+		"%v", reasons(s))
+	s = round(8)
+	require.Equal(t, 6, s.State().Pass)
+	require.Contains(t, reasons(s),
+		"Check round 1: 2 nuts turned. One full round without movement clears it. 6 of 8 stayed")
+}
+
+// What the present person may sign is offered: a hold that waits to the inspector, not to the hand.
+func TestHoldThatWaitsIsOfferedToWhoMaySignIt(t *testing.T) {
+	tried := 0
+	for _, f := range procedure.Builtin() {
+		p, err := plan.Make(sampleOf(f, nil))
+		require.NoError(t, err)
+		for _, c := range p.Checks {
+			if !c.Hold || c.Station != procedure.Ready || !slices.Contains(c.Signers, coretest.Abara.Role) {
+				continue
+			}
+			s := coretest.NewScript(p)
+			s.Add(run.Event{Kind: run.ReadConfirmed})
+			s.Add(s.Right(c))
+			st := s.State()
+			if checkOf(t, st, c.Code).Status != run.CheckToSign {
+				continue
+			}
+			tried++
+			hold := run.Signable{Purpose: run.SignHold, Check: c.Code}
+			require.Contains(t, st.May(p, coretest.Abara), hold, "%s %s", f.Code, c.Code)
+			require.NotContains(t, st.May(p, coretest.Tolley), hold, "%s %s", f.Code, c.Code)
+		}
+	}
+	require.Positive(t, tried)
+}
+
+// Leave to go on with several fasteners open holds for each of them: one that is let go again does not withdraw it, one
+// that was done does.
+func TestLeaveHoldsForEveryFastenerLeftOut(t *testing.T) {
+	for at, want := range []int{3, 3, 2} { // the first two of the order are left out of pass 2, the third is done
+		s := ready(t)
+		require.Equal(t, 2, s.State().Pass)
+		order := s.State().Passes[1].Order
+		s.Confirm()
+		for _, n := range order[:2] {
+			s.Add(run.Event{Kind: run.Skipped, Pass: 2, Fastener: n, Reason: "behind the column"})
+		}
+		for range s.Plan.Count() - 2 {
+			s.Pull()
+		}
+		require.NoError(t, leave(s, coretest.Hartwell, 3))
+		require.Equal(t, 3, s.State().Pass)
+		s.Add(run.Event{Kind: run.Loosened, Pass: 2, Fastener: order[at], Reason: "wrong washer", Method: "a bar"})
+		require.Equal(t, 1, s.State().Pass, "it is brought up from the hand")
+		s.Pull()
+		require.Equal(t, want, s.State().Pass, "bolt %d", order[at])
+	}
+}
+
+// What is to be done again is told by pass, whatever was put in between, with the group where there are several.
+func TestPassesAskedAgainAreNamed(t *testing.T) {
+	ps := func(number int, name, step, group string, open int) run.PassState {
+		return run.PassState{Number: number, Name: name, Step: step, Group: group, Open: open, Of: 4}
+	}
+	for name, c := range map[string]struct {
+		before, after []run.PassState
+		want          []string
+	}{
+		"nothing": {[]run.PassState{ps(1, "a", "s", "g", 0)}, []run.PassState{ps(1, "a", "s", "g", 0)}, []string{}},
+		"opened":  {[]run.PassState{ps(1, "a", "s", "g", 0)}, []run.PassState{ps(1, "a", "s", "g", 3)}, []string{"Pass 1, a: 3 of 4"}},
+		"of one group": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "s", "h", 0)},
+			[]run.PassState{ps(1, "a", "s", "g", 1), ps(2, "a", "s", "h", 0)}, []string{"Pass 1, a: 1 of 4"}},
+		"of one step": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "r", "g", 0)},
+			[]run.PassState{ps(1, "a", "s", "g", 1), ps(2, "a", "r", "g", 0)}, []string{"Pass 1, a: 1 of 4"}},
+		"the later of two alike": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "s", "g", 0)},
+			[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "s", "g", 2)}, []string{"Pass 2, a: 2 of 4"}},
+		"behind one put in": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "b", "s", "g", 0), ps(3, "b", "s", "g", 0)},
+			[]run.PassState{ps(1, "n", "s", "g", 4), ps(2, "a", "s", "g", 0), ps(3, "b", "s", "g", 0), ps(4, "b", "s", "g", 2)},
+			[]string{"Pass 4, b: 2 of 4", "Pass 1, n: 4 of 4"}},
+		"one is gone": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "b", "s", "g", 0)},
+			[]run.PassState{ps(1, "b", "s", "g", 0)}, []string{}},
+	} {
+		got := run.AsksAgain(&plan.Plan{}, &run.State{Passes: c.before}, &run.State{Passes: c.after})
+		require.Equal(t, c.want, got.Passes, name)
+	}
+	named := ps(1, "a", "s", "g", 1)
+	named.GroupName = "Rim bolts"
+	got := run.AsksAgain(&plan.Plan{}, &run.State{}, &run.State{Passes: []run.PassState{named}})
+	require.Equal(t, []string{"Pass 1, a (rim bolts): 1 of 4"}, got.Passes)
+}
+
+// Of the torque wrenches only those that may loosen let a bolt go; a spanner is no torque wrench.
+func TestWrenchThatMayNotLoosenIsTold(t *testing.T) {
+	f, err := procedure.ByCode("gasketed_flange")
+	require.NoError(t, err)
+	in := sampleOf(f, nil)
+	may := coretest.Wrench()
+	may.Tag, may.MayLoosen, may.Directions = "W-1", true, "both"
+	in.Apart, in.Tools = true, []tool.Tool{coretest.Wrench(), may}
+	p, err := plan.Make(in)
+	require.NoError(t, err)
+	s := coretest.NewScript(p)
+	s.Ready()
+	s.Gates()
+	for name, c := range map[string]struct {
+		method, tag string
+		told        bool
+	}{
+		"the one that may":      {"click", "W-1", false},
+		"the one that may not":  {"click", "W-40", true},
+		"one that is not named": {"click", "", false},
+		"a spanner":             {"spanner", "W-40", false},
+	} {
+		st := s.Judge(letGo(s, run.Event{Method: c.method, Tool: c.tag}))
+		require.Equal(t, c.told, slices.Contains(kept(st), "not_for_loosening"), "%s: %v", name, kept(st))
+	}
+}
