@@ -179,6 +179,21 @@ func TestMicrometerSettingGoesToTheNearestMark(t *testing.T) {
 	}
 }
 
+// A setting is read as the last line that the grip uncovers, the turns past it and the mark on the grip.
+func TestMicrometerSettingIsReadOffTheScale(t *testing.T) {
+	for target, want := range map[float64]tool.Coach{
+		80:  {VisibleLine: 80, OnLine: true},
+		93:  {VisibleLine: 80, TurnsPast: 1, Mark: 3},
+		87:  {VisibleLine: 80, Mark: 7},
+		110: {VisibleLine: 100, TurnsPast: 1},
+	} {
+		got, err := tool.MicrometerSetting(nil, target, 40, 200, 20, 10, 10)
+		require.NoError(t, err)
+		want.Set = target
+		require.Equal(t, want, got, "%g", target)
+	}
+}
+
 // The wrench of the finest accuracy goes first, then the one whose share of its scale is nearest to what is preferred,
 // then the smaller one.
 func TestWrenchesAreRanked(t *testing.T) {

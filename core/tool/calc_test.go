@@ -360,12 +360,14 @@ func TestCertificateRises(t *testing.T) {
 // off as much, the first is the worst. Which setting has too few readings is said.
 func TestRepeatReadingsTellScatter(t *testing.T) {
 	r, err := tool.RepeatReadings(nil, tool.RepeatInput{Limit: 30, Least: 1, Steps: []tool.RepeatStep{
-		{Set: 60, Readings: []float64{48, 80}}, {Set: 60, Readings: []float64{75}}}})
+		{Set: 60, Readings: []float64{48, 80, 64}}, {Set: 60, Readings: []float64{75}}}})
 	require.NoError(t, err)
 	require.InDelta(t, 25, r.Worst, 1e-12)
-	require.InDelta(t, 100*math.Sqrt(512)/64, r.Stdev[0], 1e-9)
+	require.InDelta(t, 100*16.0/64, r.Stdev[0], 1e-9)
 	require.InDelta(t, 50, r.Range[0], 1e-9)
+	require.InDelta(t, (25-25-6.25)/3, r.Mean[0], 1e-9)
 	require.Zero(t, r.Stdev[1])
+	require.InDelta(t, -20, r.Mean[1], 1e-9)
 	_, err = tool.RepeatReadings(nil, tool.RepeatInput{Limit: 30, Least: 2, Steps: []tool.RepeatStep{
 		{Set: 60, Readings: []float64{48, 80}}, {Set: 60, Readings: []float64{75}}}})
 	require.ErrorContains(t, err, "setting 2 has 1 readings, 2 are needed")
@@ -415,6 +417,14 @@ func TestUncertaintyCountsSensitivity(t *testing.T) {
 	r, err := of(10)
 	require.NoError(t, err)
 	require.InDelta(t, math.Hypot(3, 40), r.Combined, 1e-9)
+	for kind, div := range map[string]float64{"standard": 1, "rect": math.Sqrt(3), "triangle": math.Sqrt(6),
+		"ushape": math.Sqrt(2), "resolution": math.Sqrt(12)} {
+		r, err := tool.UncertaintyCombine(nil, tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{
+			{Value: 6, Kind: kind, K: 2, Sensitivity: 1}}})
+		require.NoError(t, err, kind)
+		require.InDelta(t, 6/div, r.Combined, 1e-12, kind)
+		require.InDelta(t, 12/div, r.Expanded, 1e-12, kind)
+	}
 	_, err = of(math.NaN())
 	refused(t, err, "components")
 	require.ErrorContains(t, err, "entry 2 (sensitivity) is not a finite number")
