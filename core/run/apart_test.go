@@ -2,6 +2,7 @@ package run_test
 
 import (
 	"encoding/json"
+	"fmt"
 	"reflect"
 	"slices"
 	"strings"
@@ -215,8 +216,36 @@ func TestStuckFastenerWaitsForLeave(t *testing.T) {
 	st = s.State()
 	require.Equal(t, run.Accepted, st.Verdict.Code, st.Verdict.Sentence)
 	require.True(t, slices.ContainsFunc(st.Replace, func(r run.Replacement) bool {
-		return r.Fastener == first && r.Why == "cut off"
+		return r.Fastener == first && r.Why == "cut off" && r.What == fmt.Sprintf("Bolt %d", s.Plan.Chalk[first-1])
 	}), "%v", st.Replace)
+}
+
+// A fastener that went hard is looked at before it goes in again; one that was cut off is not told twice. From which
+// share on a fastener was loose before, a site may say itself.
+func TestFastenerThatWentHardIsLookedAt(t *testing.T) {
+	s := easing(t)
+	n := s.State().Next.Fastener
+	hard := 1.01 * float64(s.Plan.First().Loosening.TorqueNm)
+	s.Add(letGo(s, run.Event{Reading: nm(hard)}))
+	s.Tighten()
+	s.Answer(checkByCode(t, s, "came_out"))
+	st := s.State()
+	require.True(t, slices.ContainsFunc(st.Replace, func(r run.Replacement) bool {
+		return r.Fastener == n && r.What == fmt.Sprintf("Bolt %d", s.Plan.Chalk[n-1]) && strings.HasPrefix(r.Why, "let go hard")
+	}), "%v", st.Replace)
+	for share, loose := range map[float64]bool{0: false, 0.5: true} {
+		s := easing(t)
+		s.Plan.HouseRules.LooseShare = share
+		got := kept(s.Judge(letGo(s, run.Event{Reading: nm(float64(0.4 * s.Plan.First().FinalNm))})))
+		require.Equal(t, loose, slices.Contains(got, "loose_before"), "%g", share)
+	}
+}
+
+func checkByCode(t *testing.T, s *coretest.Script, code string) procedure.Check {
+	t.Helper()
+	c, ok := s.Plan.Check(code)
+	require.True(t, ok, code)
+	return c
 }
 
 // A gasket that was in never goes in again, and matched parts are marked.

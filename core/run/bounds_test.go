@@ -216,6 +216,47 @@ func TestWhatIsNotFarEnoughIsTold(t *testing.T) {
 	require.Equal(t, "not far enough", st.LastKept.Text)
 }
 
+// A reading on another scale than that of the window is told on both; of stations with names, the one that is out is
+// named, the first too.
+func TestWhatIsOutIsNamed(t *testing.T) {
+	s := at(t, "ball_valve_multi", nil, plan.EffortPass)
+	high := s.State().Passes[s.State().Pass-1].HighNm
+	said := func(r *run.Reading) string {
+		st := afterPull(at(t, "ball_valve_multi", nil, plan.EffortPass), func(e *run.Event) { e.Reading = r })
+		return st.Findings[0].What + st.Findings[0].Why
+	}
+	require.NotContains(t, said(newtonMetres(2*high)), "(")
+	ft, err := quantity.Convert(2*high, quantity.NewtonMetre, quantity.FootPound)
+	require.NoError(t, err)
+	require.Contains(t, said(&run.Reading{Value: ft, Unit: quantity.FootPound, SI: 2 * high}),
+		"("+quantity.Text(quantity.Significant(2*high, 4))+" N·m)")
+	tried := 0
+	for _, f := range procedure.Builtin() {
+		p, err := plan.Make(sampleOf(f, nil))
+		require.NoError(t, err)
+		for _, c := range p.Checks {
+			if c.Kind != procedure.Measure || len(c.Names) < 2 || c.Limit == 0 {
+				continue
+			}
+			s := coretest.NewScript(p)
+			good := s.Good(c)
+			s.Add(run.Event{Kind: run.ReadConfirmed})
+			for i := range c.Names {
+				out := slices.Clone(good)
+				out[i].Value += 10 * c.Limit
+				out[i].SI, out[i].Text = out[i].Value, ""
+				st := s.Judge(run.Event{Kind: run.CheckAnswered, Check: c.Code, Values: out})
+				if cs := checkOf(t, st, c.Code); cs.Status != run.CheckStopped || cs.Worst != i+1 {
+					continue
+				}
+				tried++
+				require.Contains(t, st.Findings[0].What+st.Findings[0].Why, c.Names[i]+" is out", "%s %s", f.Code, c.Code)
+			}
+		}
+	}
+	require.Positive(t, tried)
+}
+
 // Plans from before the limit of movement stood in their passes have the document's for a single group, else the house
 // rule.
 func TestMovementOfOlderPlans(t *testing.T) {

@@ -273,15 +273,26 @@ func TestEndlessRoundsEscalate(t *testing.T) {
 	for s.State().Pass < 5 {
 		s.Pull()
 	}
-	yes := true
-	for range 6 * 8 {
+	yes, first := true, 0
+	for n := range 6 * 8 {
 		if st := s.State(); st.Confirm != "" {
 			s.Add(run.Event{Kind: run.SettingConfirmed, Setting: st.Setting})
 		}
 		s.Add(pulled(s, s.State().Next.Fastener, func(e *run.Event) { e.Moved = &yes }))
+		if first == 0 && slices.Contains(codes(s.State().Findings), "check_escalate") {
+			first = n + 1
+		}
 	}
 	require.Contains(t, codes(s.State().Findings), "check_escalate")
 	require.Contains(t, s.State().Blocked[0], "Nuts still turn")
+	var names []string
+	for _, ps := range s.State().Passes[5:] {
+		names = append(names, ps.Name)
+	}
+	require.Equal(t, []string{"round 2, 100 %", "round 3, 100 %", "round 4, 100 %", "round 5, 100 %", "round 6, 100 %",
+		"round 7, 100 %"}[:len(names)], names)
+	require.Greater(t, len(names), 2)
+	require.Equal(t, 8*s.Plan.HouseRules.MaxCheckPasses, first, "as soon as the last of the rounds allowed has ended")
 }
 
 func TestLubricantFoundIsCompared(t *testing.T) {
@@ -301,6 +312,8 @@ func TestLubricantFoundIsCompared(t *testing.T) {
 	require.InDelta(t, 300*moly.K.Typ/oil.K.Typ, c.Mismatch.RestoringNm, 1e-9)
 	require.InDelta(t, 300/(moly.K.Typ*20), c.Mismatch.FoundKN, 1e-9)
 	require.Contains(t, c.Mismatch.Sentence, "over")
+	require.Equal(t, c.Mismatch.FoundKN > s.Plan.First().Strength.Yield*s.Plan.First().StressAreaMM2/1000,
+		c.Mismatch.OverYield)
 	require.Equal(t, run.GlyphStopped, st.Glyph)
 	s.Add(run.Event{Kind: run.CheckAnswered, Check: "lubricant", Answer: "light_oil", Expiry: "2025-01-31"})
 	require.Contains(t, s.State().Findings[0].What, "past its use-by")

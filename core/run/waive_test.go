@@ -2,6 +2,7 @@ package run_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -65,6 +66,10 @@ func TestCheckIsWaivedByAnEngineerAndTheVerdictTells(t *testing.T) {
 		return r == run.Reason{Status: run.ReasonWaived, Text: "Gap after tightening does not apply: seen on site.",
 			Value: "J. Hartwell, engineer"}
 	}), "%v", v.Reasons)
+	require.False(t, slices.ContainsFunc(v.Reasons, func(r run.Reason) bool {
+		return r.Status == run.ReasonOK &&
+			strings.Contains(r.Text, "does not apply")
+	}), "it is told once, with the checks: %v", v.Reasons)
 	require.Equal(t, procedure.HandOver, st.Station)
 }
 
@@ -84,6 +89,9 @@ func TestWorkWaitsForAWaiverAndAnAnswerEndsIt(t *testing.T) {
 	for _, d := range st.Deviations {
 		require.Equal(t, run.DeviationReworked, d.Status)
 		require.Equal(t, "answered after all by M. Tolley", d.Closed)
+		require.True(t, slices.ContainsFunc(st.Verdict.Reasons, func(r run.Reason) bool {
+			return strings.Contains(r.Text, string(d.Status)+" ("+d.Closed+")")
+		}), "%v", st.Verdict.Reasons)
 	}
 }
 
