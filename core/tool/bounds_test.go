@@ -118,6 +118,7 @@ func TestShareOfAScaleHasBounds(t *testing.T) {
 			require.InDelta(t, 200*c.low, r.Min, 1e-9)
 			require.InDelta(t, 200*c.high, r.Max, 1e-9)
 			require.True(t, r.Usable)
+			require.InDelta(t, 0.5, r.TargetFrac, 1e-12)
 		}
 	}
 }
@@ -130,6 +131,10 @@ func TestAccuracyHasBounds(t *testing.T) {
 		if right {
 			require.InDelta(t, 100/(1+pct/100), low, 1e-9)
 			require.InDelta(t, 100/(1-pct/100), high, 1e-6)
+			low, high, err = tool.ToleranceBand(nil, 200, pct, false)
+			require.NoError(t, err)
+			require.InDelta(t, 200-2*pct, low, 1e-9)
+			require.InDelta(t, 200+2*pct, high, 1e-9)
 		}
 	}
 }

@@ -107,6 +107,7 @@ func TestRangeIsKeptOrMissedByARightWrench(t *testing.T) {
 		require.NoError(t, err)
 		require.InDelta(t, share, r.Share, 0, "%g", setting)
 		require.Equal(t, share > 0, r.Guaranteed, "%g", setting)
+		require.InDelta(t, 100*5.0/205, r.NeedTol, 1e-9)
 	}
 	r, err := tool.RangeGuarantee(nil, tool.GuaranteeInput{Low: 100, High: 100, Setting: 100})
 	require.NoError(t, err)
@@ -245,6 +246,8 @@ func TestChartOfAToolRises(t *testing.T) {
 	require.NoError(t, err)
 	require.InDelta(t, 20, r.Set, 1e-9)
 	require.InDelta(t, 20.5, r.Exact, 1e-9)
+	require.InDelta(t, 1000, r.At, 1e-9)
+	require.InDelta(t, 100*25.0/1025, r.Shortfall, 1e-9)
 	require.Equal(t, "T / c", w.Lines[0].Formula)
 	require.Equal(t, "ps · c", w.Lines[1].Formula)
 	_, _, err = read(49, ptr(50.0))
@@ -424,6 +427,7 @@ func TestUncertaintyCountsSensitivity(t *testing.T) {
 		require.NoError(t, err, kind)
 		require.InDelta(t, 6/div, r.Combined, 1e-12, kind)
 		require.InDelta(t, 12/div, r.Expanded, 1e-12, kind)
+		require.Nil(t, r.Dof, "infinitely many")
 	}
 	_, err = of(math.NaN())
 	refused(t, err, "components")

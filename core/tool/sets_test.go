@@ -95,6 +95,11 @@ func TestOfferTellsScaleAndPull(t *testing.T) {
 			require.Contains(t, fmt.Sprint(offers[0].Reasons), text, "%g", float64(nm))
 		}
 	}
+	narrow := need(100) // of 97 to 103 the upper half is allowed
+	narrow.LowNm, narrow.HighNm = 100, 120
+	require.Contains(t, tool.Find(narrow, []tool.Tool{w})[0].Reasons[1], ", 50 % of it inside what the document allows.")
+	narrow.LowNm, narrow.HighNm = 104, 120
+	require.Contains(t, fmt.Sprint(tool.Find(narrow, []tool.Tool{w})), "no mark of W-31 lies inside 104 to 120")
 	long, other := w, w
 	long.Tag, long.LengthMM, long.AccuracyPct = "W-1", 720, 4
 	other.Tag = "W-2"
@@ -188,4 +193,28 @@ func TestMultiplierIsShownWithItsBestWrench(t *testing.T) {
 	require.Equal(t, "W-31+X-04", reach(500, small, second).Tags)
 	require.Equal(t, "W-32+X-04", reach(500, second, small).Tags)
 	require.False(t, math.IsNaN(float64(reach(500, small).MinNm)))
+}
+
+// A set-up is named by tags, from hand or pump to the nut; it begins with what is set.
+func TestSetUpIsPickedByTags(t *testing.T) {
+	crib := []tool.Tool{coretest.SmallWrench(), coretest.Multiplier(), coretest.Pump(), coretest.Tensioner()}
+	n := need(300)
+	n.AdapterDeg = 90
+	s, err := tool.Pick(n, "W-31+X-04", crib)
+	require.NoError(t, err)
+	require.Equal(t, "W-31+X-04", s.Tags())
+	require.InDelta(t, 90, s.AdapterDeg, 0)
+	_, err = tool.Pick(n, "W-31+X-05", crib)
+	refusedBy(t, err, "wrench")
+	require.ErrorContains(t, err, `"X-05" is not in the crib`)
+	_, err = tool.Pick(n, "X-04+W-31", crib)
+	refusedBy(t, err, "wrench")
+	require.ErrorContains(t, err, "nothing is set on it")
+	n.Bolt = &tool.Bolt{LoadKN: 83.3, DiameterMM: 20, StressAreaMM2: 245, ClampMM: 100}
+	s, err = tool.Pick(n, "P-2+T-20", crib)
+	require.NoError(t, err)
+	require.Positive(t, s.NmPerMPa)
+	s, err = tool.Pick(n, "W-31", crib)
+	require.NoError(t, err)
+	require.Zero(t, s.NmPerMPa)
 }
