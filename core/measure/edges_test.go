@@ -216,3 +216,49 @@ func TestClockTellsHowFarOff(t *testing.T) {
 	_, err = measure.RuleOfThumb(nil, measure.ThumbInput{Size: 100, From: 101, To: 100})
 	refused(t, err, "valid_to_mm")
 }
+
+// What closes, what tilts, what is missing: figures worked out by hand.
+func TestFiguresWorkedOutByHand(t *testing.T) {
+	o, err := measure.AxisOffset(nil, measure.OffsetInput{R0: 0.1, R90: 0.2, R180: 0.3, R270: 0.15, Sag: -0.02,
+		Closure: 0.1})
+	require.NoError(t, err)
+	require.InDelta(t, 0.1+0.32-(0.21+0.16), o.Closure, 1e-12)
+	require.True(t, o.ClosureOK)
+	g, err := measure.GapTilt(nil, []float64{4, 3, 2, 3}, 200, 2)
+	require.NoError(t, err)
+	require.InDelta(t, 1, g.TiltAmplitude, 1e-12)
+	require.InDelta(t, quantity.Deg(math.Atan(0.01)), g.TiltAngleDeg, 1e-12)
+	p, err := measure.ThreadProjection(nil, measure.ProjectionInput{Stud: 150, Grip: 80, Nut: 24, Washers: 6, Pitch: 4,
+		Least: 2})
+	require.NoError(t, err)
+	require.InDelta(t, 8, p.Each, 1e-12)
+	require.InDelta(t, 2, p.Threads, 1e-12)
+	require.True(t, p.OK)
+	q, err := measure.Squareness(nil, measure.SquareInput{A: 300, B: 400, D1: 501, D2: 499, Limit: 2})
+	require.NoError(t, err)
+	require.InDelta(t, 2, q.Difference, 1e-12)
+	require.True(t, q.Pass)
+	e, err := measure.Equality(nil, measure.EqualInput{A: 40.5, B: 41.5, Tol: 1})
+	require.NoError(t, err)
+	require.Equal(t, measure.EqualResult{Difference: 1, Pass: true, Each: 0.5}, e)
+	_, err = measure.Equality(nil, measure.EqualInput{A: math.NaN(), B: 41.5, Tol: 1})
+	refused(t, err, "a_mm")
+	s, err := measure.StraightRun(nil, measure.StraightInput{Diameter: 150, UpMultiple: 10, DownMult: 5, Up: 1400,
+		Down: 800})
+	require.NoError(t, err)
+	require.Equal(t, measure.StraightResult{UpNeed: 1500, DownNeed: 750, UpShort: 100, UpSpare: -100, DownSpare: 50}, s)
+	j, err := measure.Judge(measure.Window, []float64{9, 5, 12}, measure.Limits{Low: 4, High: 8})
+	require.NoError(t, err)
+	require.InDelta(t, 9, j.Result, 0, "the first that is out")
+	j, err = measure.Judge(measure.Window, []float64{5, 9}, measure.Limits{Low: 4, High: 8})
+	require.NoError(t, err)
+	require.InDelta(t, 9, j.Result, 0)
+}
+
+// The gland nut is aimed at a part of the torque stated.
+func TestGlandNutIsAimed(t *testing.T) {
+	r, err := measure.GlandStep(nil, measure.GlandInput{Nominal: 40, Low: 0.8, High: 1.2, Aim: 0.9, First: 15, Max: 45,
+		History: []measure.GlandTry{{Angle: 0, Measured: 20}, {Angle: 10, Measured: 26}}})
+	require.NoError(t, err)
+	require.InDelta(t, 10/0.6, r.Step, 1e-9)
+}

@@ -136,3 +136,77 @@ func TestSourceIsNamed(t *testing.T) {
 	require.Zero(t, p.First().Layout.DiameterMM)
 	require.InDelta(t, 240, make1(t, nil).First().Layout.DiameterMM, 0)
 }
+
+// Winding down is asked as the maker says, where the site goes by the maker and the maker says something.
+func TestWindingDownIsAskedByTheSchool(t *testing.T) {
+	ask := func(school, rule string) string {
+		w := coretest.Wrench()
+		w.StorageRule = rule
+		p := make1(t, func(in *plan.Input) { in.HouseRules.Storage, in.Tools = school, []tool.Tool{w} })
+		c, ok := p.Check("wound_down")
+		require.True(t, ok)
+		return c.Ask
+	}
+	require.Equal(t, "As the maker of W-40 says: Wind to a fifth?", ask(plan.StorageMaker, "Wind to a fifth."))
+	require.NotContains(t, ask(plan.StorageMaker, ""), "As the maker")
+	require.NotContains(t, ask(plan.DefaultHouseRules().Storage, "Wind to a fifth."), "As the maker")
+}
+
+// Letting go takes the house's factor more than tightening, half as much again where it says nothing; a torque wrench
+// does it when its entry allows it, a hydraulic one when it fits, and one that is put aside does nothing.
+func TestWhatLetsGo(t *testing.T) {
+	for house, want := range map[float64]float64{0: 1.5, 2: 2} {
+		p := make1(t, ruled(func(r *plan.HouseRules) { r.LooseningFactor = house }))
+		require.InDelta(t, want, p.First().Loosening.Factor, 0)
+		require.InDelta(t, want*300, float64(p.First().Loosening.TorqueNm), 1e-9)
+	}
+	may, aside := coretest.Wrench(), coretest.Wrench()
+	may.Tag, may.MayLoosen = "W-1", true
+	aside.Tag, aside.MayLoosen, aside.State = "W-2", true, tool.Quarantined
+	tags := func(p *plan.Plan, kind tool.Kind) []string {
+		i := slices.IndexFunc(p.First().RunDown, func(r plan.RunDown) bool { return r.Kind == kind })
+		require.GreaterOrEqual(t, i, 0, kind)
+		return p.First().RunDown[i].Tags
+	}
+	p := make1(t, func(in *plan.Input) {
+		in.Apart, in.Tools = true, []tool.Tool{coretest.Wrench(), may, aside, coretest.HydraulicWrench(), coretest.Pump(),
+			coretest.Hose()}
+	})
+	require.Equal(t, []string{"W-1"}, tags(p, tool.Click))
+	spanner := func(tag string, state tool.State) tool.Tool {
+		return tool.Tool{Tag: tag, Kind: tool.Spanner, State: state, AcrossFlatsMM: 30}
+	}
+	p = make1(t, func(in *plan.Input) {
+		in.Tools = append(in.Tools, spanner("P-1", tool.InService), spanner("P-3", tool.Quarantined))
+	})
+	require.Equal(t, []string{"P-1"}, tags(p, tool.Spanner))
+}
+
+// A bolt that is stretched ends in a band about the stretch of the document; no delivered procedure ends at one.
+func TestStretchHasABand(t *testing.T) {
+	f, err := procedure.ByCode("wheel_nuts")
+	require.NoError(t, err)
+	f.Fasteners = slices.Clone(f.Fasteners[:1])
+	f.Fasteners[0].Target = procedure.ByStretch
+	f.Work = []procedure.Step{{Code: "stretch", Do: procedure.DoStretch, Groups: []string{f.Fasteners[0].Code},
+		Name: "stretch"}}
+	p := make1(t, func(in *plan.Input) {
+		in.Joint.Family, in.Family, in.Specification = f.Code, f, plan.Sample(f, nil)
+		in.Specification.Groups[0].Target = plan.Target{Form: plan.Stretch, StretchMM: 0.4, MinusPct: 10, PlusPct: 5}
+	})
+	require.Equal(t, plan.StretchPass, p.Passes[0].Kind)
+	require.InDelta(t, 0.36, p.Passes[0].LowMM, 1e-12)
+	require.InDelta(t, 0.42, p.Passes[0].HighMM, 1e-12)
+}
+
+// A check that was not met opens the check rounds again, or the steps that it names, and nothing else.
+func TestCheckOpensAgainWhatItNames(t *testing.T) {
+	p := make1(t, nil)
+	opened := func(names ...string) []int { return p.Reopened(procedure.Check{Code: "x", Reopens: names}).Passes }
+	last := len(p.Passes) - 1
+	require.Equal(t, plan.CheckPass, p.Passes[last].Kind)
+	require.Contains(t, opened("check_pass"), last)
+	require.NotContains(t, opened("check_pass"), 0)
+	require.Contains(t, opened(p.Passes[0].Step), 0)
+	require.Empty(t, opened("keel"))
+}
