@@ -125,6 +125,10 @@ func TestSilenceIsToldInFittingUnits(t *testing.T) {
 	s := ready(t)
 	s.Pull()
 	last := s.Events[len(s.Events)-1].When()
+	pause := time.Duration(s.Plan.HouseRules.PauseMinutes * float64(time.Minute))
+	require.Positive(t, pause)
+	require.Empty(t, run.Fold(s.Plan, s.Events, last.Add(pause)).Confirm)
+	require.NotEmpty(t, run.Fold(s.Plan, s.Events, last.Add(pause+time.Second)).Confirm)
 	for after, want := range map[time.Duration]string{119 * time.Minute: "for 119 min.", 2 * time.Hour: "for 2 h.",
 		47*time.Hour + 59*time.Minute: "for 47 h.", 48 * time.Hour: "for 2 days.", 80 * time.Hour: "for 3 days."} {
 		require.Contains(t, run.Fold(s.Plan, s.Events, last.Add(after)).Confirm, want)
