@@ -83,6 +83,9 @@ func TestCheckPassesEndOrGoUp(t *testing.T) {
 	require.Error(t, err)
 	_, err = measure.CheckPass([][]float64{still}, -1, 1)
 	require.Error(t, err)
+	r, err := measure.CheckPass([][]float64{still}, 0, 2)
+	require.NoError(t, err, "a site may allow no movement at all")
+	require.Equal(t, []int{2}, r.MovedLast)
 }
 
 // A window has its lower end first, in every calculation that asks for one.
@@ -224,10 +227,10 @@ func TestFiguresWorkedOutByHand(t *testing.T) {
 	require.NoError(t, err)
 	require.InDelta(t, 0.1+0.32-(0.21+0.16), o.Closure, 1e-12)
 	require.True(t, o.ClosureOK)
-	g, err := measure.GapTilt(nil, []float64{4, 3, 2, 3}, 200, 2)
+	g, err := measure.GapTilt(nil, []float64{5, 3, 1, 3}, 200, 2)
 	require.NoError(t, err)
-	require.InDelta(t, 1, g.TiltAmplitude, 1e-12)
-	require.InDelta(t, quantity.Deg(math.Atan(0.01)), g.TiltAngleDeg, 1e-12)
+	require.InDelta(t, 2, g.TiltAmplitude, 1e-12)
+	require.InDelta(t, quantity.Deg(math.Atan(0.02)), g.TiltAngleDeg, 1e-12)
 	p, err := measure.ThreadProjection(nil, measure.ProjectionInput{Stud: 150, Grip: 80, Nut: 24, Washers: 6, Pitch: 4,
 		Least: 2})
 	require.NoError(t, err)
@@ -250,6 +253,9 @@ func TestFiguresWorkedOutByHand(t *testing.T) {
 	j, err := measure.Judge(measure.Window, []float64{9, 5, 12}, measure.Limits{Low: 4, High: 8})
 	require.NoError(t, err)
 	require.InDelta(t, 9, j.Result, 0, "the first that is out")
+	j, err = measure.Judge(measure.Flush, []float64{0, 1, -1}, measure.Limits{High: 2})
+	require.NoError(t, err)
+	require.InDelta(t, 1, j.Result, 0, "the first of those as far out")
 	j, err = measure.Judge(measure.Window, []float64{5, 9}, measure.Limits{Low: 4, High: 8})
 	require.NoError(t, err)
 	require.InDelta(t, 9, j.Result, 0)

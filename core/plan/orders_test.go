@@ -73,4 +73,7 @@ func TestOrderOfPartsThatCannotBeIsRefused(t *testing.T) {
 		require.Equal(t, "orders."+x.code, r.Field)
 		require.NotEmpty(t, r.Remedy)
 	}
+	s := plan.Sample(f, nil)
+	s.Orders = map[string][]string{"seal_order": {"a", " "}}
+	require.ErrorContains(t, s.Check(f, fastener.Own{}), "part 2 has no name")
 }

@@ -259,6 +259,21 @@ func TestHouseRulesAtTheirEnds(t *testing.T) {
 	}
 }
 
+// The picture beside a choice shows the order that it makes.
+func TestChoicesAreDrawnAsTheyAre(t *testing.T) {
+	for _, r := range plan.HouseRuleList() {
+		if r.Key != "numbering" {
+			continue
+		}
+		for _, c := range r.Choices {
+			require.Equal(t, c.Value == "place", slices.IsSorted(c.Order), c.Value)
+			require.Len(t, c.Order, 12)
+		}
+		return
+	}
+	t.Fatal("there is no rule of numbering")
+}
+
 func TestJointWaitsForWhatItsPlanWouldMiss(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		answers, err := f.Answer(plan.Sample(f, nil).Variant, plan.Sample(f, nil).Figures)

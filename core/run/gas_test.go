@@ -70,6 +70,9 @@ func TestPrechargeIsJudgedAtItsTemperature(t *testing.T) {
 		require.Equal(t, c.passes, got.Status == run.CheckCleared, "%g bar at %g °C: %s", c.bar, c.celsius, got.Text)
 		require.Equal(t, []float64{c.bar}, got.Values, "the reading stands as it was read")
 		require.Contains(t, got.Text, "bar at 20 °C")
+		if c.celsius == 20 {
+			require.Contains(t, got.Text, ", "+quantity.Text(c.bar)+" bar at 20 °C")
+		}
 		require.NotNil(t, got.Working)
 	}
 }

@@ -46,6 +46,8 @@ func TestEveryStageHasAMarkOfItsOwn(t *testing.T) {
 	require.Equal(t, []float64{6, 14, 20}, got)
 	_, err = s(7).Settings("30_70_100", 2000, 0, 0)
 	refusedBy(t, err, "graduation", "30 % is 6 MPa, below the first mark")
+	_, err = s(8).Settings("30_70_100", 2500, 0, 0)
+	refusedBy(t, err, "graduation", "nothing, 16 and 24 MPa: the first is no setting")
 	got, err = s(7).Settings("30_70_100", 2400, 0, 0)
 	require.NoError(t, err)
 	require.Equal(t, []float64{7, 14, 21}, got)
