@@ -139,12 +139,11 @@ bench: build ## measure speed, each against a yardstick in the same run, and wri
 	  | sed 's/^BenchmarkApply/BenchmarkApplyAsWebAssembly/' | tee -a bin/bench.txt
 	go run ./internal/performance/make bin/bench.txt web/dist docs/performance.md
 
-mutate: $(TOOLS)/gremlins ## change core an operator at a time and see whether its tests notice: about three hours
+MUTATED := measure tool plan run
+mutate: $(TOOLS)/gremlins ## change core an operator at a time and see whether its tests notice: hours
 	mkdir -p bin/mutants
-	tools/mutate.sh $(TOOLS) bin/mutants measure measure calc
-	tools/mutate.sh $(TOOLS) bin/mutants tool tool calc plan
-	tools/mutate.sh $(TOOLS) bin/mutants plan plan run
-	tools/mutate.sh $(TOOLS) bin/mutants run run
+	for p in $(MUTATED); do tools/mutate.sh $(TOOLS) bin/mutants $$p; done
+	go run ./cmd/mutants docs/mutants.md $(MUTATED:%=bin/mutants/%.json)
 
 race: deps ## send every test of the server through the race detector: about ten minutes
 	go build -o bin/withpg ./cmd/withpg
