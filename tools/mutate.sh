@@ -5,6 +5,7 @@
 # It works on a copy of core, so that nothing here is touched and no more than core is copied for each worker.
 set -euo pipefail
 tools=$(realpath "$1") out=$(realpath -m "$2") of=$3
+rm -f "$out/$of.json" # a report of before would be taken for this one
 dir=$(mktemp -d)
 trap 'rm -rf "$dir"' EXIT
 cp -r core go.mod go.sum "$dir"

@@ -1,6 +1,6 @@
-// Command mutants holds what a mutation tool reports against the list of changes that no test need notice, each with its
-// reason: mutants LIST REPORT... It tells what was noticed, and fails when less than 85 % was, or when something lived
-// that the list does not have.
+// Command mutants holds what a mutation tool reports against the list of changes that no test need notice, each with
+// its reason: mutants LIST REPORT... It tells what was noticed, and fails when less than 85 % was, or when something
+// lived that the list does not have.
 package main
 
 import (
@@ -87,16 +87,16 @@ func run(w io.Writer, listed string, reports []string) (ok bool, err error) {
 	return ok, nil
 }
 
-// tally is what became of the changes of a package. What lived is written as the list writes it: file, kind and the line
-// of code with a mark before what is changed, so that it holds when lines above it come and go.
+// tally is what became of the changes of a package. What lived is written as the list writes it: file, kind and the
+// line of code with a mark before what is changed, so that it holds when lines above it come and go.
 type tally struct {
 	noticed, all int
 	untried      int
 	lived        map[string]bool
 }
 
-// sum counts a change that never ends as noticed. What the tool takes for not reached it does not try: it goes by blocks
-// of code, and conditions of a switch are in none.
+// sum counts a change that never ends as noticed. What the tool takes for not reached it does not try: it goes by
+// blocks of code, and conditions of a switch are in none.
 func sum(r report, dir string) (tally, error) {
 	t := tally{lived: map[string]bool{}}
 	for _, f := range r.Files {
@@ -139,10 +139,11 @@ func readList(name string) (map[string]bool, error) {
 	}
 	defer f.Close()
 	known := map[string]bool{}
-	for sc := bufio.NewScanner(f); sc.Scan(); {
+	sc := bufio.NewScanner(f)
+	for sc.Scan() {
 		if item, is := strings.CutPrefix(sc.Text(), "    "); is {
 			known[item] = true
 		}
 	}
-	return known, nil
+	return known, sc.Err()
 }

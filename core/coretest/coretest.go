@@ -4,6 +4,7 @@ package coretest
 
 import (
 	"maps"
+	"slices"
 	"time"
 
 	"dynacor/core/authority"
@@ -68,6 +69,19 @@ func Variants(f procedure.Family) []map[string]string {
 		out = next
 	}
 	return out
+}
+
+// Stretched is a procedure that ends at a stretch, as a site's own may; no delivered one does.
+func Stretched() procedure.Family {
+	f, err := procedure.ByCode("wheel_nuts")
+	if err != nil {
+		panic(err)
+	}
+	f.Fasteners = slices.Clone(f.Fasteners[:1])
+	f.Fasteners[0].Target = procedure.ByStretch
+	f.Work = []procedure.Step{{Code: "stretch", Do: procedure.DoStretch, Groups: []string{f.Fasteners[0].Code},
+		Name: "stretch"}}
+	return f
 }
 
 // NewScript begins an empty run on a plan, by M. Tolley on Day.

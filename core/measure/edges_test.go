@@ -95,9 +95,15 @@ func TestWindowHasItsLowerEndFirst(t *testing.T) {
 		right     bool
 	}{{0.8, 1.2, true}, {1.2, 1.2, false}, {1.2, 0.8, false}} {
 		_, broke := measure.BreakWindow(nil, measure.BreakInput{Nominal: 40, Low: c.low, High: c.high, Measured: 34})
-		_, gland := measure.GlandStep(nil, measure.GlandInput{Nominal: 40, Low: c.low, High: c.high, Aim: min(c.low, 1), First: 15,
-			Max: 45, History: []measure.GlandTry{{Measured: 30}}})
-		_, window := measure.AcceptanceWindow(nil, measure.WindowInput{Value: 40, Low: c.low, High: c.high, Graduation: 1})
+		_, gland := measure.GlandStep(
+			nil,
+			measure.GlandInput{Nominal: 40, Low: c.low, High: c.high, Aim: min(c.low, 1), First: 15,
+				Max: 45, History: []measure.GlandTry{{Measured: 30}}},
+		)
+		_, window := measure.AcceptanceWindow(
+			nil,
+			measure.WindowInput{Value: 40, Low: c.low, High: c.high, Graduation: 1},
+		)
 		_, audit := measure.BreakawayAudit(nil, measure.AuditInput{Nominal: 40, Low: c.low, High: c.high,
 			Readings: []float64{40}})
 		for name, err := range map[string]error{"break": broke, "gland": gland, "window": window, "audit": audit} {
@@ -124,9 +130,18 @@ func TestWindowHasItsLowerEndFirst(t *testing.T) {
 // The gland nut goes by its first step until two tries tell a slope, then straight to the aim, by the largest step at
 // the most.
 func TestGlandNutGoesByItsTries(t *testing.T) {
+	tries := func(v ...float64) (list []measure.GlandTry) { // angle and effort in turn
+		for i := 0; i < len(v); i += 2 {
+			list = append(list, measure.GlandTry{Angle: v[i], Measured: v[i+1]})
+		}
+		return list
+	}
 	step := func(tries ...measure.GlandTry) measure.GlandResult {
-		r, err := measure.GlandStep(nil, measure.GlandInput{Nominal: 40, Low: 0.8, High: 1.2, Aim: 1, First: 15, Max: 45,
-			History: tries})
+		r, err := measure.GlandStep(
+			nil,
+			measure.GlandInput{Nominal: 40, Low: 0.8, High: 1.2, Aim: 1, First: 15, Max: 45,
+				History: tries},
+		)
 		require.NoError(t, err)
 		return r
 	}
@@ -135,17 +150,17 @@ func TestGlandNutGoesByItsTries(t *testing.T) {
 		step  float64
 		mode  string
 	}{
-		"low at first":           {[]measure.GlandTry{{Angle: 0, Measured: 20}}, 15, "first_step"},
-		"high at first":          {[]measure.GlandTry{{Angle: 0, Measured: 60}}, -15, "first_step"},
-		"inside":                 {[]measure.GlandTry{{Angle: 0, Measured: 40}}, 0, "done"},
-		"low, rising":            {[]measure.GlandTry{{Angle: 0, Measured: 20}, {Angle: 10, Measured: 25}}, 30, "secant"},
-		"as far as the largest":  {[]measure.GlandTry{{Angle: 0, Measured: 12.5}, {Angle: 10, Measured: 17.5}}, 45, "secant"},
-		"low, further":           {[]measure.GlandTry{{Angle: 0, Measured: 20}, {Angle: 20, Measured: 25}}, 45, "secant_limited"},
-		"high, rising":           {[]measure.GlandTry{{Angle: 0, Measured: 50}, {Angle: 10, Measured: 60}}, -20, "secant"},
-		"low, no better":         {[]measure.GlandTry{{Angle: 0, Measured: 20}, {Angle: 10, Measured: 20}}, 15, "first_step"},
-		"low, falling":           {[]measure.GlandTry{{Angle: 0, Measured: 20}, {Angle: 10, Measured: 18}}, 15, "first_step"},
-		"high, no worse":         {[]measure.GlandTry{{Angle: 0, Measured: 60}, {Angle: 10, Measured: 60}}, -15, "first_step"},
-		"tried again, not moved": {[]measure.GlandTry{{Angle: 10, Measured: 20}, {Angle: 10, Measured: 25}}, 15, "first_step"},
+		"low at first":           {tries(0, 20), 15, "first_step"},
+		"high at first":          {tries(0, 60), -15, "first_step"},
+		"inside":                 {tries(0, 40), 0, "done"},
+		"low, rising":            {tries(0, 20, 10, 25), 30, "secant"},
+		"as far as the largest":  {tries(0, 12.5, 10, 17.5), 45, "secant"},
+		"low, further":           {tries(0, 20, 20, 25), 45, "secant_limited"},
+		"high, rising":           {tries(0, 50, 10, 60), -20, "secant"},
+		"low, no better":         {tries(0, 20, 10, 20), 15, "first_step"},
+		"low, falling":           {tries(0, 20, 10, 18), 15, "first_step"},
+		"high, no worse":         {tries(0, 60, 10, 60), -15, "first_step"},
+		"tried again, not moved": {tries(10, 20, 10, 25), 15, "first_step"},
 	} {
 		got := step(c.tries...)
 		require.InDelta(t, c.step, got.Step, 1e-9, name)

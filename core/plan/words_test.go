@@ -51,8 +51,9 @@ func TestTargetsOfSeveralGroupsInWords(t *testing.T) {
 // A limit is said with the sign of its unit, or with the unit as the procedure writes it.
 func TestLimitInWords(t *testing.T) {
 	for want, c := range map[string]procedure.Check{
-		"45 to 55 N·m":                     {Criterion: measure.Window, Low: 45, Limit: 55, Unit: "N_m"},
-		"45 to 55 N·m at 20 °C":            {Criterion: measure.Window, Low: 45, Limit: 55, Unit: "N_m", Temperature: "gas"},
+		"45 to 55 N·m": {Criterion: measure.Window, Low: 45, Limit: 55, Unit: "N_m"},
+		"45 to 55 N·m at 20 °C": {Criterion: measure.Window, Low: 45, Limit: 55, Unit: "N_m",
+			Temperature: "gas"},
 		"at least 3 threads":               {Criterion: measure.Minimum, Low: 3, Unit: "threads"},
 		"at least 0.5 mm everywhere":       {Criterion: measure.Remain, Low: 0.5, Unit: "mm"},
 		"something must remain everywhere": {Criterion: measure.Remain, Unit: "mm"},
@@ -63,14 +64,17 @@ func TestLimitInWords(t *testing.T) {
 	}
 }
 
-// A fastener is called by what is chalked beside it, with its face where the joint has faces; the only one of a group by
-// its name alone, where there are other groups.
+// A fastener is called by what is chalked beside it, with its face where the joint has faces; the only one of a group
+// by its name alone, where there are other groups.
 func TestFastenerHasAName(t *testing.T) {
 	group := func(noun, face string, n, offset int) plan.FastenerGroup {
 		return plan.FastenerGroup{Noun: noun, Face: face, Offset: offset, Layout: layout.Layout{Count: n}}
 	}
-	p := plan.Plan{Chalk: []int{2, 1, 1, 7}, Groups: []plan.FastenerGroup{group("", "A", 2, 0), group("gland nut", "", 1, 2),
-		group("screw", "", 1, 3)}}
+	p := plan.Plan{
+		Chalk: []int{2, 1, 1, 7},
+		Groups: []plan.FastenerGroup{group("", "A", 2, 0), group("gland nut", "", 1, 2),
+			group("screw", "", 1, 3)},
+	}
 	for position, want := range map[int]string{1: "bolt A2", 2: "bolt A1", 3: "gland nut", 4: "screw"} {
 		require.Equal(t, want, p.NameOf(position))
 	}
@@ -154,7 +158,10 @@ func TestWhatADocumentLacksIsSaid(t *testing.T) {
 		"no_revision"), "without a document nobody misses its revision")
 	require.False(t, has(make1(t, nil), "no_gasket"))
 	require.True(t, has(spec(func(s *plan.Specification) { s.Gasket = "" }), "no_gasket"))
-	require.False(t, has(planned(t, "structural", nil, func(in *plan.Input) { in.Specification.Gasket = "" }), "no_gasket"))
+	require.False(
+		t,
+		has(planned(t, "structural", nil, func(in *plan.Input) { in.Specification.Gasket = "" }), "no_gasket"),
+	)
 	for service, stopped := range map[string]bool{"": false, "general": false, "drinking_water": true} {
 		p := spec(func(s *plan.Specification) { s.ServiceClass = service })
 		require.Equal(t, stopped, has(p, "lubricant_service"), service)
@@ -169,8 +176,15 @@ func TestLimitTellsWhereItIsFrom(t *testing.T) {
 	require.NoError(t, err)
 	of := func(change func(c *procedure.Check)) procedure.Check {
 		fam := f
-		c := procedure.Check{Code: "play", Station: procedure.Ready, Row: f.Rows[0].Code, Kind: procedure.Measure, Unit: "mm",
-			Title: "Play", Ask: "Measure the play."}
+		c := procedure.Check{
+			Code:    "play",
+			Station: procedure.Ready,
+			Row:     f.Rows[0].Code,
+			Kind:    procedure.Measure,
+			Unit:    "mm",
+			Title:   "Play",
+			Ask:     "Measure the play.",
+		}
 		change(&c)
 		fam.Checks = append(append([]procedure.Check{}, f.Checks...), c)
 		p := make1(t, func(in *plan.Input) { in.Family = fam })
@@ -182,17 +196,24 @@ func TestLimitTellsWhereItIsFrom(t *testing.T) {
 		change func(c *procedure.Check)
 		from   string
 	}{
-		"its own":            {func(c *procedure.Check) { c.Limit = 0.5 }, "procedure, version"},
-		"its own, from":      {func(c *procedure.Check) { c.Low = 0.5 }, "procedure, version"},
-		"none":               {func(c *procedure.Check) {}, ""},
-		"the house's":        {func(c *procedure.Check) { c.LimitKey, c.Limit = "proof_gap", 0.5 }, "house rules version"},
+		"its own":       {func(c *procedure.Check) { c.Limit = 0.5 }, "procedure, version"},
+		"its own, from": {func(c *procedure.Check) { c.Low = 0.5 }, "procedure, version"},
+		"none":          {func(c *procedure.Check) {}, ""},
+		"the house's": {
+			func(c *procedure.Check) { c.LimitKey, c.Limit = "proof_gap", 0.5 }, "house rules version",
+		},
 		"the document's":     {func(c *procedure.Check) { c.HighFigure, c.Limit = "not_given", 0.5 }, ""},
 		"the document's low": {func(c *procedure.Check) { c.LowFigure, c.Limit = "not_given", 0.5 }, ""},
 		"an answer's":        {func(c *procedure.Check) { c.Kind, c.Limit = procedure.Confirm, 0.5 }, ""},
 	} {
 		got := of(c.change)
-		require.True(t, strings.HasPrefix(got.LimitFrom, c.from) && (got.LimitFrom == "") == (c.from == ""), "%s: %q", name,
-			got.LimitFrom)
+		require.True(
+			t,
+			strings.HasPrefix(got.LimitFrom, c.from) && (got.LimitFrom == "") == (c.from == ""),
+			"%s: %q",
+			name,
+			got.LimitFrom,
+		)
 	}
 	group := f.Fasteners[0].Code
 	got := of(func(c *procedure.Check) { c.TimesCount, c.LowFactor, c.Limit = group, 3, 1 })

@@ -115,8 +115,11 @@ func TestProcedureWithoutItsOwnWayComesApart(t *testing.T) {
 	f.Apart = nil
 	p := apartPlan(t, f, coretest.Variants(f)[0])
 	for _, gate := range f.LoosenGate {
-		require.True(t, slices.ContainsFunc(p.Checks, func(c procedure.Check) bool { return c.Title == gate && c.Hold }),
-			gate)
+		require.True(
+			t,
+			slices.ContainsFunc(p.Checks, func(c procedure.Check) bool { return c.Title == gate && c.Hold }),
+			gate,
+		)
 	}
 	s := coretest.NewScript(p)
 	s.Finish()
@@ -193,7 +196,11 @@ func TestWhatItTakesToLetGo(t *testing.T) {
 	}
 	unsafe := coretest.NewScript(s.Plan)
 	unsafe.Add(run.Event{Kind: run.ReadConfirmed})
-	require.Contains(t, kept(unsafe.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Undone})), "not_ready")
+	require.Contains(
+		t,
+		kept(unsafe.Judge(run.Event{Kind: run.Pulled, Pass: 1, Fastener: 1, Outcome: run.Undone})),
+		"not_ready",
+	)
 }
 
 // A fastener that will not move waits for leave; with it it is forced, and what was cut off stands among what must be
@@ -231,7 +238,8 @@ func TestFastenerThatWentHardIsLookedAt(t *testing.T) {
 	s.Answer(checkByCode(t, s, "came_out"))
 	st := s.State()
 	require.True(t, slices.ContainsFunc(st.Replace, func(r run.Replacement) bool {
-		return r.Fastener == n && r.What == fmt.Sprintf("Bolt %d", s.Plan.Chalk[n-1]) && strings.HasPrefix(r.Why, "let go hard")
+		return r.Fastener == n && r.What == fmt.Sprintf("Bolt %d", s.Plan.Chalk[n-1]) &&
+			strings.HasPrefix(r.Why, "let go hard")
 	}), "%v", st.Replace)
 	for name, c := range map[string]struct {
 		house, of float64

@@ -19,6 +19,7 @@ import (
 
 // What an event says is taken at its bounds and refused past them, by the field, whatever the event is.
 func TestWhatAnEventSaysHasBounds(t *testing.T) {
+	endless, absurd := []run.Reading{{}, {Value: math.Inf(1)}}, &tool.SetUp{String: []tool.Tool{{MaxNm: 2e9}}}
 	for name, c := range map[string]struct {
 		change func(e *run.Event)
 		field  string
@@ -35,9 +36,9 @@ func TestWhatAnEventSaysHasBounds(t *testing.T) {
 		"no figure":                  {func(e *run.Event) { e.AngleDeg = math.NaN() }, "angleDeg"},
 		"a thousand readings":        {func(e *run.Event) { e.Values = make([]run.Reading, 1000) }, ""},
 		"more readings":              {func(e *run.Event) { e.Values = make([]run.Reading, 1001) }, "values"},
-		"a reading that is not one":  {func(e *run.Event) { e.Values = []run.Reading{{}, {Value: math.Inf(1)}} }, "values.value"},
+		"a reading that is not one":  {func(e *run.Event) { e.Values = endless }, "values.value"},
 		"a unit with a bell":         {func(e *run.Event) { e.Reading = &run.Reading{Unit: "bar\a"} }, "reading.unit"},
-		"a tool of the set-up at it": {func(e *run.Event) { e.SetUp = &tool.SetUp{String: []tool.Tool{{MaxNm: 2e9}}} }, "setUp.string.maxNm"},
+		"a tool of the set-up at it": {func(e *run.Event) { e.SetUp = absurd }, "setUp.string.maxNm"},
 	} {
 		e := run.Event{ID: "x", At: coretest.Day, Kind: run.Noted, Note: "seen"}
 		c.change(&e)
@@ -53,6 +54,7 @@ func TestWhatAnEventSaysHasBounds(t *testing.T) {
 // and says what it is for.
 func TestEventsOfAKindHaveBounds(t *testing.T) {
 	w := coretest.Wrench()
+	alone := tool.Alone(w)
 	for name, c := range map[string]struct {
 		e     run.Event
 		field string
@@ -63,7 +65,7 @@ func TestEventsOfAKindHaveBounds(t *testing.T) {
 		"the fourth hand":        {run.Event{Kind: run.Pulled, Outcome: run.ByHand, Hand: 3}, ""},
 		"a fifth":                {run.Event{Kind: run.Pulled, Outcome: run.ByHand, Hand: 4}, "hand"},
 		"a wrench":               {run.Event{Kind: run.WrenchTaken, Wrench: &w}, ""},
-		"a set-up":               {run.Event{Kind: run.WrenchTaken, Wrench: &w, SetUp: &tool.SetUp{String: []tool.Tool{w}}}, ""},
+		"a set-up":               {run.Event{Kind: run.WrenchTaken, Wrench: &w, SetUp: &alone}, ""},
 		"a set-up of nothing":    {run.Event{Kind: run.WrenchTaken, Wrench: &w, SetUp: &tool.SetUp{}}, "setUp"},
 		"no wrench":              {run.Event{Kind: run.WrenchTaken}, "wrench"},
 		"signed":                 {run.Event{Kind: run.Signed, Signer: &coretest.Abara, Purpose: run.SignProved}, ""},
@@ -177,69 +179,6 @@ func TestForbiddenMeansOfACheckIsTold(t *testing.T) {
 		}
 	}
 	require.Positive(t, tried)
-}
-
-// Plans from before the limit of movement stood in their passes have the document's for a single group, else the house
-// rule.
-func TestMovementOfOlderPlans(t *testing.T) {
-	for document, want := range map[float64]float64{5: 5, 0: 2} {
-		in := coretest.Input()
-		in.HouseRules.MovedLimitDeg, in.Specification.Groups[0].MovedLimitDeg = 2, document
-		p, err := plan.Make(in)
-		require.NoError(t, err)
-		for i := range p.Passes {
-			p.Passes[i].MovedLimitDeg = nil
-		}
-		s := coretest.NewScript(p)
-		s.Ready()
-		for s.State().Passes[s.State().Pass-1].Kind != plan.CheckPass {
-			s.Pull()
-		}
-		require.InDelta(t, want, s.State().Passes[s.State().Pass-1].MovedDeg, 0)
-	}
-}
-
-// A round with movement inside its limit ends the rounds; one with more tells how many nuts turned, and in which round.
-func TestRoundsAreToldByTheirMovement(t *testing.T) {
-	round := func(deg float64) *coretest.Script {
-		in := coretest.Input()
-		in.Specification.Groups[0].MovedLimitDeg = 5
-		p, err := plan.Make(in)
-		require.NoError(t, err)
-		s := coretest.NewScript(p)
-		s.Ready()
-		for s.State().Pass < 5 {
-			s.Pull()
-		}
-		s.Confirm()
-		for range 8 {
-			n := s.State().Next.Fastener
-			moved := n == 3 || n == 4
-			s.Add(pulled(s, n, func(e *run.Event) {
-				if e.Moved = &moved; moved {
-					e.TurnedDeg = deg
-				}
-			}))
-		}
-		return s
-	}
-	reasons := func(s *coretest.Script) []string {
-		var out []string
-		for _, r := range s.State().Verdict.Reasons {
-			out = append(out, strings.TrimSpace(r.Text+" "+r.Value))
-		}
-		return out
-	}
-	s := round(3)
-	require.Zero(t, s.State().Pass)
-	s.Checks(procedure.Prove)
-	require.Equal(t, run.Accepted, s.State().Verdict.Code)
-	require.True(t, slices.ContainsFunc(reasons(s), func(r string) bool { return strings.Contains(r, "6 of 8 stayed") }),
-		"%v", reasons(s))
-	s = round(8)
-	require.Equal(t, 6, s.State().Pass)
-	require.Contains(t, reasons(s),
-		"Check round 1: 2 nuts turned. One full round without movement clears it. 6 of 8 stayed")
 }
 
 // What the present person may sign is offered: a hold that waits to the inspector, not to the hand.

@@ -9,8 +9,8 @@ import (
 	"dynacor/core/run"
 )
 
-// What is in hand is the chain of tools from hand or pump to the nut, with what it is set to: as taken, else as planned,
-// and nothing where no tool is set or all is done.
+// What is in hand is the chain of tools from hand or pump to the nut, with what it is set to: as taken, else as
+// planned, and nothing where no tool is set or all is done.
 func TestWhatIsInHand(t *testing.T) {
 	s := hydraulics(t)
 	st := s.State()

@@ -1,7 +1,6 @@
 package run_test
 
 import (
-	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -67,12 +66,7 @@ func TestHoldIsNoDeparture(t *testing.T) {
 
 // A stretch is right at both ends of its band and wrong past either. No delivered family ends at one; a site's own may.
 func TestStretchAtTheEndsOfItsBand(t *testing.T) {
-	f, err := procedure.ByCode("wheel_nuts")
-	require.NoError(t, err)
-	f.Fasteners = slices.Clone(f.Fasteners[:1])
-	f.Fasteners[0].Target = procedure.ByStretch
-	f.Work = []procedure.Step{{Code: "stretch", Do: procedure.DoStretch, Groups: []string{f.Fasteners[0].Code},
-		Name: "stretch"}}
+	f := coretest.Stretched()
 	in := sampleOf(f, nil)
 	in.Specification.Groups[0].Target = plan.Target{Form: plan.Stretch, StretchMM: 0.4, MinusPct: 10, PlusPct: 5}
 	p, err := plan.Make(in)

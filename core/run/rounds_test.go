@@ -2,6 +2,7 @@ package run_test
 
 import (
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -32,9 +33,11 @@ func TestCheckRoundsRepeatUntilNothingMoves(t *testing.T) {
 	require.Equal(t, procedure.Prove, s.State().Station)
 }
 
-func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
+// atTheRound leads a flange to its check round; its document lets a nut turn so far, degrees.
+func atTheRound(t *testing.T, movedDeg float64) *coretest.Script {
+	t.Helper()
 	in := coretest.Input()
-	in.Specification.Groups[0].MovedLimitDeg = 5
+	in.Specification.Groups[0].MovedLimitDeg = movedDeg
 	p, err := plan.Make(in)
 	require.NoError(t, err)
 	s := coretest.NewScript(p)
@@ -42,6 +45,11 @@ func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
 	for s.State().Pass < 5 {
 		s.Pull()
 	}
+	return s
+}
+
+func TestMovementInsideItsLimitIsItsOwnState(t *testing.T) {
+	s := atTheRound(t, 5)
 	yes := true
 	st := s.Judge(pulled(s, 1, func(e *run.Event) { e.Moved = &yes; e.TurnedDeg = 3 }))
 	require.Equal(t, run.MarkMovedOK, st.Fasteners[0].Marks[4])
@@ -125,4 +133,63 @@ func TestEndlessRoundsEscalate(t *testing.T) {
 		"round 7, 100 %"}[:len(names)], names)
 	require.Greater(t, len(names), 2)
 	require.Equal(t, 8*s.Plan.HouseRules.MaxCheckPasses, first, "as soon as the last of the rounds allowed has ended")
+}
+
+// Plans from before the limit of movement stood in their passes have the document's for a single group, else the house
+// rule.
+func TestMovementOfOlderPlans(t *testing.T) {
+	for document, want := range map[float64]float64{5: 5, 0: 2} {
+		in := coretest.Input()
+		in.HouseRules.MovedLimitDeg, in.Specification.Groups[0].MovedLimitDeg = 2, document
+		p, err := plan.Make(in)
+		require.NoError(t, err)
+		for i := range p.Passes {
+			p.Passes[i].MovedLimitDeg = nil
+		}
+		s := coretest.NewScript(p)
+		s.Ready()
+		for s.State().Passes[s.State().Pass-1].Kind != plan.CheckPass {
+			s.Pull()
+		}
+		require.InDelta(t, want, s.State().Passes[s.State().Pass-1].MovedDeg, 0)
+	}
+}
+
+// A round with movement inside its limit ends the rounds; one with more tells how many nuts turned, and in which round.
+func TestRoundsAreToldByTheirMovement(t *testing.T) {
+	round := func(deg float64) *coretest.Script {
+		s := atTheRound(t, 5)
+		s.Confirm()
+		for range 8 {
+			n := s.State().Next.Fastener
+			moved := n == 3 || n == 4
+			s.Add(pulled(s, n, func(e *run.Event) {
+				if e.Moved = &moved; moved {
+					e.TurnedDeg = deg
+				}
+			}))
+		}
+		return s
+	}
+	reasons := func(s *coretest.Script) []string {
+		var out []string
+		for _, r := range s.State().Verdict.Reasons {
+			out = append(out, strings.TrimSpace(r.Text+" "+r.Value))
+		}
+		return out
+	}
+	s := round(3)
+	require.Zero(t, s.State().Pass)
+	s.Checks(procedure.Prove)
+	require.Equal(t, run.Accepted, s.State().Verdict.Code)
+	require.True(
+		t,
+		slices.ContainsFunc(reasons(s), func(r string) bool { return strings.Contains(r, "6 of 8 stayed") }),
+		"%v",
+		reasons(s),
+	)
+	s = round(8)
+	require.Equal(t, 6, s.State().Pass)
+	require.Contains(t, reasons(s),
+		"Check round 1: 2 nuts turned. One full round without movement clears it. 6 of 8 stayed")
 }

@@ -65,9 +65,9 @@ func work(t *testing.T, p *plan.Plan, what string, last int, do func(s *coretest
 	return lines
 }
 
-// Work is told as it was told before: a rule that comes to another judgement, a word or a count that changes, shows here
-// at the event where it does. What is told of a state is written out in part; the mark at the end of a line stands for
-// all of it. When a change is meant, DYNACOR_WRITE=1 writes it, and the lines that differ are what it changed.
+// Work is told as it was told before: a rule that comes to another judgement, a word or a count that changes, shows
+// here at the event where it does. What is told of a state is written out in part; the mark at the end of a line stands
+// for all of it. When a change is meant, DYNACOR_WRITE=1 writes it, and the lines that differ are what it changed.
 func TestWorkIsToldAsBefore(t *testing.T) {
 	for _, f := range procedure.Builtin() {
 		t.Run(f.Code, func(t *testing.T) {
@@ -78,7 +78,9 @@ func TestWorkIsToldAsBefore(t *testing.T) {
 			lines := work(t, p, "as it should be", 3, func(s *coretest.Script) { s.Finish() })
 			lines = append(lines, work(t, p, "by careless hands", 99, careless(false, 1))...)
 			lines = append(lines, work(t, p, "by careless hands at the fasteners", 60, careless(true, 2))...)
-			lines = append(lines, work(t, apartPlan(t, f, nil), "taken apart by careless hands", 50, careless(true, 3))...)
+			lines = append(
+				lines,
+				work(t, apartPlan(t, f, nil), "taken apart by careless hands", 50, careless(true, 3))...)
 			older := *p
 			older.Rules, older.Needs, older.Checks = 0, nil, slices.Clone(p.Checks)
 			for k := range older.Checks {

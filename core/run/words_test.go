@@ -89,7 +89,14 @@ func TestWhatIsOutIsNamed(t *testing.T) {
 					continue
 				}
 				tried++
-				require.Contains(t, st.Findings[0].What+st.Findings[0].Why, c.Names[i]+" is out", "%s %s", f.Code, c.Code)
+				require.Contains(
+					t,
+					st.Findings[0].What+st.Findings[0].Why,
+					c.Names[i]+" is out",
+					"%s %s",
+					f.Code,
+					c.Code,
+				)
 			}
 		}
 	}
@@ -101,23 +108,24 @@ func TestPassesAskedAgainAreNamed(t *testing.T) {
 	ps := func(number int, name, step, group string, open int) run.PassState {
 		return run.PassState{Number: number, Name: name, Step: step, Group: group, Open: open, Of: 4}
 	}
+	list := func(p ...run.PassState) []run.PassState { return p }
 	for name, c := range map[string]struct {
 		before, after []run.PassState
 		want          []string
 	}{
-		"nothing": {[]run.PassState{ps(1, "a", "s", "g", 0)}, []run.PassState{ps(1, "a", "s", "g", 0)}, []string{}},
-		"opened":  {[]run.PassState{ps(1, "a", "s", "g", 0)}, []run.PassState{ps(1, "a", "s", "g", 3)}, []string{"Pass 1, a: 3 of 4"}},
-		"of one group": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "s", "h", 0)},
-			[]run.PassState{ps(1, "a", "s", "g", 1), ps(2, "a", "s", "h", 0)}, []string{"Pass 1, a: 1 of 4"}},
-		"of one step": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "r", "g", 0)},
-			[]run.PassState{ps(1, "a", "s", "g", 1), ps(2, "a", "r", "g", 0)}, []string{"Pass 1, a: 1 of 4"}},
-		"the later of two alike": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "s", "g", 0)},
-			[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "a", "s", "g", 2)}, []string{"Pass 2, a: 2 of 4"}},
-		"behind one put in": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "b", "s", "g", 0), ps(3, "b", "s", "g", 0)},
-			[]run.PassState{ps(1, "n", "s", "g", 4), ps(2, "a", "s", "g", 0), ps(3, "b", "s", "g", 0), ps(4, "b", "s", "g", 2)},
+		"nothing": {list(ps(1, "a", "s", "g", 0)), list(ps(1, "a", "s", "g", 0)), []string{}},
+		"opened":  {list(ps(1, "a", "s", "g", 0)), list(ps(1, "a", "s", "g", 3)), []string{"Pass 1, a: 3 of 4"}},
+		"of one group": {list(ps(1, "a", "s", "g", 0), ps(2, "a", "s", "h", 0)),
+			list(ps(1, "a", "s", "g", 1), ps(2, "a", "s", "h", 0)), []string{"Pass 1, a: 1 of 4"}},
+		"of one step": {list(ps(1, "a", "s", "g", 0), ps(2, "a", "r", "g", 0)),
+			list(ps(1, "a", "s", "g", 1), ps(2, "a", "r", "g", 0)), []string{"Pass 1, a: 1 of 4"}},
+		"the later of two alike": {list(ps(1, "a", "s", "g", 0), ps(2, "a", "s", "g", 0)),
+			list(ps(1, "a", "s", "g", 0), ps(2, "a", "s", "g", 2)), []string{"Pass 2, a: 2 of 4"}},
+		"behind one put in": {list(ps(1, "a", "s", "g", 0), ps(2, "b", "s", "g", 0), ps(3, "b", "s", "g", 0)),
+			list(ps(1, "n", "s", "g", 4), ps(2, "a", "s", "g", 0), ps(3, "b", "s", "g", 0), ps(4, "b", "s", "g", 2)),
 			[]string{"Pass 4, b: 2 of 4", "Pass 1, n: 4 of 4"}},
-		"one is gone": {[]run.PassState{ps(1, "a", "s", "g", 0), ps(2, "b", "s", "g", 0)},
-			[]run.PassState{ps(1, "b", "s", "g", 0)}, []string{}},
+		"one is gone": {list(ps(1, "a", "s", "g", 0), ps(2, "b", "s", "g", 0)),
+			list(ps(1, "b", "s", "g", 0)), []string{}},
 	} {
 		got := run.AsksAgain(&plan.Plan{}, &run.State{Passes: c.before}, &run.State{Passes: c.after})
 		require.Equal(t, c.want, got.Passes, name)

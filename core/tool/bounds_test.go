@@ -36,11 +36,15 @@ func TestToolIsTakenAtItsBounds(t *testing.T) {
 		"second scale of another kind": {func(w *tool.Tool) { w.SecondUnit = quantity.Bar }, "secondUnit"},
 		"second scale of the same":     {func(w *tool.Tool) { w.SecondUnit = w.Unit }, "secondUnit"},
 		"one way, never loosens":       {func(w *tool.Tool) { w.Directions = "clockwise" }, ""},
-		"one way, may loosen":          {func(w *tool.Tool) { w.Directions, w.MayLoosen = "clockwise", true }, "mayLoosen"},
+		"one way, may loosen": {func(w *tool.Tool) {
+			w.Directions, w.MayLoosen = "clockwise", true
+		}, "mayLoosen"},
 		"both ways, may loosen":        {func(w *tool.Tool) { w.Directions, w.MayLoosen = "both", true }, ""},
 		"one value, preset":            {func(w *tool.Tool) { w.Kind, w.RatedMin = tool.Preset, w.RatedMax }, ""},
 		"ended the day it was checked": {func(w *tool.Tool) { w.CalibrationEnds = w.CalibratedOn }, ""},
-		"ended before":                 {func(w *tool.Tool) { w.CalibratedOn, w.CalibrationEnds = "2026-03-02", "2026-03-01" }, "calibrationEnds"},
+		"ended before": {func(w *tool.Tool) {
+			w.CalibratedOn, w.CalibrationEnds = "2026-03-02", "2026-03-01"
+		}, "calibrationEnds"},
 	} {
 		w := coretest.SmallWrench()
 		require.NotEmpty(t, w.CalibratedOn)
@@ -208,6 +212,11 @@ func TestWrenchesAreRanked(t *testing.T) {
 	order, out, err := tool.Rank(100, []tool.Candidate{of("large", 400, 4), of("small", 200, 4), of("far", 110, 4),
 		of("fine", 300, 1), of("weak", 99, 1), of("huge", 1000, 1)}, 0.2, 1, 0.375)
 	require.NoError(t, err)
-	require.Equal(t, []string{"fine", "small", "large", "far"}, order, "a half and a quarter are as far from three eighths")
+	require.Equal(
+		t,
+		[]string{"fine", "small", "large", "far"},
+		order,
+		"a half and a quarter are as far from three eighths",
+	)
 	require.Equal(t, []string{"weak:above_range", "huge:below_range"}, out)
 }

@@ -127,7 +127,10 @@ func TestPolicyTakesTheNearestMark(t *testing.T) {
 		{"low", 81, 104, 5, 81, 85}, {"middle", 80, 104, 5, 92, 90}, {"high", 81, 104, 5, 104, 100},
 		{"middle", 80, 80, 5, 80, 80},
 	} {
-		r, err := tool.RangePolicy(nil, tool.PolicyInput{Low: c.low, High: c.high, Policy: c.policy, Graduation: c.mark})
+		r, err := tool.RangePolicy(
+			nil,
+			tool.PolicyInput{Low: c.low, High: c.high, Policy: c.policy, Graduation: c.mark},
+		)
 		require.NoError(t, err, "%+v", c)
 		require.InDelta(t, c.target, r.Target, 1e-9, "%+v", c)
 		require.InDelta(t, c.set, r.Set, 1e-9, "%+v", c)

@@ -105,7 +105,14 @@ func TestUncertaintyBudgetOfTheGuide(t *testing.T) {
 func TestUncertaintyCountsSensitivity(t *testing.T) {
 	of := func(sensitivity float64) (tool.UncertaintyResult, error) {
 		return tool.UncertaintyCombine(nil, tool.UncertaintyInput{KOut: 2, Parts: []tool.UncertaintyPart{
-			{Value: 3, Kind: "standard", K: 2, Sensitivity: 1}, {Value: 8, Kind: "expanded", K: 2, Sensitivity: sensitivity}}})
+			{
+				Value:       3,
+				Kind:        "standard",
+				K:           2,
+				Sensitivity: 1,
+			},
+			{Value: 8, Kind: "expanded", K: 2, Sensitivity: sensitivity},
+		}})
 	}
 	r, err := of(10)
 	require.NoError(t, err)

@@ -15,8 +15,8 @@ import (
 )
 
 // What the crib offers for a torque is what it offered before: which set-ups in which order, what each is set to, what
-// is wrong with it, and how the way from the nut to its scale is worked out. An offer that comes out otherwise is named;
-// when that is meant, DYNACOR_WRITE=1 writes it.
+// is wrong with it, and how the way from the nut to its scale is worked out. An offer that comes out otherwise is
+// named; when that is meant, DYNACOR_WRITE=1 writes it.
 func TestCribOffersWhatItDid(t *testing.T) {
 	hose, pump := coretest.Hose(), coretest.Pump()
 	hose.Tag, pump.Tag = "H-150", "P-150"
@@ -56,21 +56,27 @@ func TestCribOffersWhatItDid(t *testing.T) {
 			for _, o := range tool.Find(n, crib) {
 				s := tool.SetUp{AdapterDeg: n.AdapterDeg, NmPerMPa: 4}
 				for _, tag := range strings.Split(o.Tags, "+") {
-					if i := slices.IndexFunc(crib, func(w tool.Tool) bool { return w.Tag == tag }); i >= 0 { // else it is lacking
+					if i := slices.IndexFunc(
+						crib,
+						func(w tool.Tool) bool { return w.Tag == tag },
+					); i >= 0 { // else it is lacking
 						s.String = append(s.String, crib[i])
 					}
 				}
-				lines = append(lines, fmt.Sprintf("%g N·m%s | %s | usable %t, at %v | %d wrong | %s | %s | %.4g %%", nm, name,
-					o.Tags, o.Usable, o.Settings, len(o.Problems), coretest.Mark(t, o),
-					coretest.Mark(t, s.Working(n.Nm)), s.AccuracyPct()))
+				lines = append(
+					lines,
+					fmt.Sprintf("%g N·m%s | %s | usable %t, at %v | %d wrong | %s | %s | %.4g %%", nm, name,
+						o.Tags, o.Usable, o.Settings, len(o.Problems), coretest.Mark(t, o),
+						coretest.Mark(t, s.Working(n.Nm)), s.AccuracyPct()),
+				)
 			}
 		}
 	}
 	coretest.AsBefore(t, filepath.Join("testdata", "found.txt"), " | ", lines)
 }
 
-// The bars of the crib are what they were: of every wrench, of a multiplier with the wrench that suits it best, and of a
-// hydraulic wrench with the first pump, each with the worst condition and the first end of its tools.
+// The bars of the crib are what they were: of every wrench, of a multiplier with the wrench that suits it best, and of
+// a hydraulic wrench with the first pump, each with the worst condition and the first end of its tools.
 func TestCribCoversWhatItDid(t *testing.T) {
 	accurate, larger, worn := coretest.SmallWrench(), coretest.SmallWrench(), coretest.SmallWrench()
 	accurate.Tag, accurate.AccuracyPct = "W-31A", 2
@@ -81,8 +87,14 @@ func TestCribCoversWhatItDid(t *testing.T) {
 	low := coretest.Pump()
 	low.Tag, low.RatedMax = "P-low", low.RatedMax/2
 	cribs := map[string][]tool.Tool{
-		"none":             nil,
-		"one of each":      {coretest.Wrench(), coretest.SmallWrench(), coretest.Multiplier(), coretest.HydraulicWrench(), coretest.Pump()},
+		"none": nil,
+		"one of each": {
+			coretest.Wrench(),
+			coretest.SmallWrench(),
+			coretest.Multiplier(),
+			coretest.HydraulicWrench(),
+			coretest.Pump(),
+		},
 		"a preset one":     {preset, coretest.Multiplier()},
 		"an accurate one":  {coretest.SmallWrench(), accurate, coretest.Multiplier()},
 		"a larger one":     {accurate, larger, coretest.Multiplier()},
@@ -99,8 +111,11 @@ func TestCribCoversWhatItDid(t *testing.T) {
 			on := coretest.Day.AddDate(0, 0, days)
 			for _, frac := range []float64{0.2, 0.9} {
 				for _, s := range tool.Spans(cribs[name], frac, 30, on) {
-					lines = append(lines, fmt.Sprintf("%s, %d days on, from %g | %s | %s | %.5g to %.5g N·m | %s | ends %s | %s",
-						name, days, frac, s.Tags, s.Word, s.MinNm, s.MaxNm, s.Condition, s.Ends, s.Name))
+					lines = append(
+						lines,
+						fmt.Sprintf("%s, %d days on, from %g | %s | %s | %.5g to %.5g N·m | %s | ends %s | %s",
+							name, days, frac, s.Tags, s.Word, s.MinNm, s.MaxNm, s.Condition, s.Ends, s.Name),
+					)
 				}
 			}
 		}

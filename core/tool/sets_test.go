@@ -99,7 +99,11 @@ func TestOfferTellsScaleAndPull(t *testing.T) {
 	}
 	narrow := need(100) // of 97 to 103 the upper half is allowed
 	narrow.LowNm, narrow.HighNm = 100, 120
-	require.Contains(t, tool.Find(narrow, []tool.Tool{w})[0].Reasons[1], ", 50 % of it inside what the document allows.")
+	require.Contains(
+		t,
+		tool.Find(narrow, []tool.Tool{w})[0].Reasons[1],
+		", 50 % of it inside what the document allows.",
+	)
 	narrow.LowNm, narrow.HighNm = 104, 120
 	require.Contains(t, fmt.Sprint(tool.Find(narrow, []tool.Tool{w})), "no mark of W-31 lies inside 104 to 120")
 	long, other := w, w
@@ -125,8 +129,8 @@ func TestAdapterFitsTheHexagon(t *testing.T) {
 	require.Equal(t, "W-31+A-27", offers[0].Tags)
 }
 
-// Power takes the socket made for it where there is one, a hand the first that fits; what is to hand goes before what is
-// not, and without a hose in the register none is missed.
+// Power takes the socket made for it where there is one, a hand the first that fits; what is to hand goes before what
+// is not, and without a hose in the register none is missed.
 func TestSocketIsTheOneForTheWork(t *testing.T) {
 	plain, power := coretest.Socket("S-1", 41, "1 in", 2000), coretest.Socket("S-2", 41, "1 in", 2000)
 	plain.Impact = false
